@@ -115,6 +115,14 @@ def _take_browser() -> tuple[Playwright, Browser]:
     return _started[0]
 
 
+def come_late(page: Page, ms: int) -> None:
+    """Have every answer of the server come so many milliseconds late."""
+    session = page.context.new_cdp_session(page)
+    session.send("Network.enable")
+    whole = {"offline": False, "latency": ms, "downloadThroughput": -1, "uploadThroughput": -1}
+    session.send("Network.emulateNetworkConditions", whole)
+
+
 def saved(page: Page) -> None:
     """Wait until the page says that everything is saved."""
     expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.base import BrowserTest, in_the_long_run, saved
+from tests.browser.base import BrowserTest, come_late, in_the_long_run, saved
 from tests.browser.planning import PlanTest
 from tests.school import fill
 
@@ -98,6 +98,8 @@ class Forms(BrowserTest):
 class InAPlan(PlanTest):
     def test_what_is_written_next_has_the_focus(self) -> None:
         page = self.page_of(self.school.teacher)
+        # what is asked for may be quicker than what it is about
+        come_late(page, 150)
         page.get_by_role("button", name="New plan").click()
         expect(page.get_by_label("Title")).to_be_focused()
         page.keyboard.type("Gas from yeast")

@@ -122,7 +122,7 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     "name_section": {"section": st.sampled_from(["sec1", "sec2"]), "title": st.just("Errors")},
     "remove_section": {"section": st.sampled_from(["sec1", "sec2"])},
     "add_report_picture": {"picture": st.just({"id": "p1", "key": "", "alt": "the strip", "width": 4, "height": 3})},
-    "describe_report_picture": {"picture": st.sampled_from(["p1", "p2"]), "caption": st.just("The strip"), "alt": st.just("")},
+    "describe_report_picture": {"picture": st.sampled_from(["p1", "p2"]), "caption": st.just("The strip"), "alt": st.none() | st.just("")},
     "remove_report_picture": {"picture": st.sampled_from(["p1", "p2"])},
     "keep_typed": {"section": st.sampled_from(["method", "sec1"]), "typed": st.just("12.4"), "name": st.just("E")},
     "remove_moment": {"moment": st.sampled_from("mn")},

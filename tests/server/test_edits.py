@@ -17,6 +17,7 @@ from hobrel.labbooks.edits.kinds import edit_adapter
 from hobrel.labbooks.edits.patches import apply_patches, invert
 from hobrel.labbooks.edits.registry import Applied, apply_edit
 from hobrel.labbooks.models import Book, EditRecord
+from hobrel.labbooks.places import find
 from hobrel.server.problems import Problem
 from tests.placing import placing
 from tests.school import School, add_setting, client_of, fill, make_school, reading, send_edit, send_step
@@ -119,12 +120,37 @@ class EveryEdit(TestCase):
             ({"type": "add_fit", "fit": "line", "graph": "straight"}, "gone"),
             ({"type": "write_rounding", "finding": "E", "text": "1 ± 1", "was": "2 ± 1"}, "clash"),
             ({"type": "write_needed", "finding": "E", "text": "this", "was": "that"}, "clash"),
+            ({"type": "define_formula", "quantity": "T", "formula": "t_10/20", "was": "t_10"}, "clash"),
+            ({"type": "write_text", "section": "method", "text": "this", "was": "that"}, "clash"),
             ({"type": "add_tangent", "quantity": "v", "fit": "line", "name": "slope", "symbol": "T"}, "symbol_taken"),
         ]
         for case, code in cases:
             with self.subTest(case), self.assertRaises(Problem) as caught:
                 apply_edit(document, edit_adapter.validate_python(case))
             self.assertEqual(caught.exception.code, code)
+
+    def test_what_two_have_written_alike_is_no_clash(self) -> None:
+        document = write_lab_book(fill(make_school().book, 2))
+        first, formula = (
+            document["runs"][0]["settings"][0]["readings"]["t10"][0]["text"],
+            find(document["quantities"], "T", "quantity")["formula"],
+        )
+        document["texts"]["method"] = "We timed it."
+        for case in (
+            reading(str(first), "something else", "s1"),
+            {"type": "define_formula", "quantity": "T", "formula": formula, "was": "t_10"},
+            {"type": "write_text", "section": "method", "text": "We timed it.", "was": "We"},
+        ):
+            with self.subTest(case["type"]):
+                self.assertEqual(apply_edit(document, edit_adapter.validate_python(case)).document, document)
+
+    def test_of_a_picture_only_what_is_given_is_written(self) -> None:
+        document = write_lab_book(fill(make_school().book, 2))
+        document["report"]["pictures"] = [{"id": "p1", "caption": "The strip", "alt": "A strip in its clamp"}]
+        done = apply_edit(
+            document, edit_adapter.validate_python({"type": "describe_report_picture", "picture": "p1", "caption": "Our strip"})
+        )
+        self.assertEqual(done.document["report"]["pictures"], [{"id": "p1", "caption": "Our strip", "alt": "A strip in its clamp"}])
 
 
 class Graphs(TestCase):

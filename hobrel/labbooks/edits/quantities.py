@@ -302,15 +302,19 @@ def move_quantity(draft: Draft, edit: MoveQuantity) -> str:
 
 
 class DefineFormula(EditModel):
-    """Write the formula of a derived quantity that the plan leaves to the bench."""
+    """Write the formula of a derived quantity that the plan leaves to the bench. `was` is what it replaces; none: whatever stands there."""
 
     type: Literal["define_formula"] = "define_formula"
     quantity: Key
     formula: FormulaText
+    was: FormulaText | None = None
 
 
 @kind(policy.own_formula, in_batch=True)
 def define_formula(draft: Draft, edit: DefineFormula) -> str:
+    current = find(draft["quantities"], edit.quantity, "quantity").get("formula", "")
+    if edit.was is not None and current not in (edit.was, edit.formula):
+        raise Problem(409, "clash", "Somebody at your bench has changed this formula meanwhile.", {"theirs": current})
     quantity = draft.own("quantities", edit.quantity)
     quantity["formula"] = edit.formula
     return f"{write_symbol(quantity['symbol'])} = {edit.formula or '(nothing)'}"

@@ -133,19 +133,20 @@ def add_report_picture(draft: Draft, edit: AddReportPicture) -> str:
 
 
 class DescribeReportPicture(EditModel):
-    """Write what is said below a picture, and what is to be seen on it."""
+    """Write what is said below a picture, or what is to be seen on it; what is not given stays."""
 
     type: Literal["describe_report_picture"] = "describe_report_picture"
     picture: Key
-    caption: Annotated[str, Field(max_length=200)]
-    alt: Annotated[str, Field(max_length=300)]
+    caption: Annotated[str, Field(max_length=200)] | None = None
+    alt: Annotated[str, Field(max_length=300)] | None = None
 
 
 @kind(policy.left_to_the_bench, in_batch=True)
 def describe_report_picture(draft: Draft, edit: DescribeReportPicture) -> str:
     find(_own(draft)["pictures"], edit.picture, "picture")
-    _own(draft, "pictures", edit.picture).update(caption=edit.caption, alt=edit.alt)
-    return f"described a picture: {edit.caption or edit.alt}"
+    said = {name: words for name, words in (("caption", edit.caption), ("alt", edit.alt)) if words is not None}
+    _own(draft, "pictures", edit.picture).update(said)
+    return f"described a picture: {edit.caption or edit.alt or 'nothing'}"
 
 
 class RemoveReportPicture(EditModel):

@@ -2,6 +2,7 @@
 import { Button } from 'antd';
 import type { ReactNode } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
+import type { Edit } from '@/shared/api/client';
 import type { QueueRow } from '@/shared/queue/rows';
 import { Rich } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
@@ -15,6 +16,9 @@ function textsIn(part: object): string[] {
     return typeof value === 'object' && value !== null && field !== 'was' ? textsIn(value) : [];
   });
 }
+
+/** Of an edit of several fields they come as the server keeps them. */
+const theirsIn = (edit: Edit, theirs: string) => ('becomes' in edit ? textsIn(JSON.parse(theirs) as object).join(' · ') : theirs);
 
 export function NotKept({ onClose }: { onClose: () => void }) {
   const { refused, state, symbolOf } = useBook(({ refused, state, symbolOf }) => ({ refused, state, symbolOf }));
@@ -55,7 +59,7 @@ export function NotKept({ onClose }: { onClose: () => void }) {
               <p>{row.words}</p>
               {row.theirs !== null && (
                 <p>
-                  There stands now: <b className="mono">{row.theirs || 'nothing'}</b>
+                  There stands now: <b className="mono">{theirsIn(row.edit, row.theirs) || 'nothing'}</b>
                 </p>
               )}
             </div>

@@ -1,7 +1,6 @@
 // What a lab book of one's own is about, whom it is shared with, and what it can become.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Popconfirm, Select } from 'antd';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { type Edit, type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -10,6 +9,7 @@ import { useSend } from '@/shared/form/useSend';
 import { Maths } from '@/shared/ui/Maths';
 import { useMe } from '@/shared/api/session';
 import { Exact } from '@/shared/ui/Exact';
+import { useField } from '@/shared/ui/useTyped';
 
 type Described = Extract<Edit, { type: 'describe_book' }>['becomes'];
 type Part = keyof Described;
@@ -58,28 +58,22 @@ export function BookActs() {
 function Line({ part, label, hint, most }: { part: Part; label: string; hint: string; most: number }) {
   const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
   const store = useBookStore();
-  const [draft, setDraft] = useState<string | null>(null);
   let kept = state.document[part];
   for (const { edit } of waiting) if (edit.type === 'describe_book' && part in edit.becomes) kept = edit.becomes[part];
-  const keep = () => {
-    const text = (draft ?? kept).trim();
-    setDraft(null);
-    if (text === kept || (part === 'title' && !text)) return;
-    store.edit({ type: 'describe_book', was: { [part]: kept }, becomes: { [part]: text } } as Edit);
-  };
-  const shown = part === 'title' && UNTITLED.includes(kept) ? '' : kept;
+  const field = useField(kept, (text, was) => store.edit({ type: 'describe_book', was: { [part]: was }, becomes: { [part]: text } } as Edit), {
+    needed: part === 'title',
+  });
+  const shown = part === 'title' && UNTITLED.includes(field.value) ? '' : field.value;
   const Kind = part === 'relation' ? Exact : Input;
   return (
     <Field label={label}>
       <Kind
         // who has just begun writes its title first
         autoFocus={part === 'title' && shown === '' && state.can_edit}
-        value={draft ?? shown}
         placeholder={part === 'title' ? kept : hint}
         maxLength={most}
-        data-dirty={draft !== null && draft !== kept ? 'yes' : 'no'}
-        onChange={(e) => setDraft(e.target.value)}
-        onBlur={keep}
+        {...field}
+        value={shown}
         onPressEnter={(e) => e.currentTarget.blur()}
       />
     </Field>

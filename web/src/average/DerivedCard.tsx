@@ -1,6 +1,6 @@
 // A derived quantity: its formula typeset, unit worked out, range, and what makes most of its uncertainty.
 import { Button, type InputRef } from 'antd';
-import { useRef, useState } from 'react';
+import { useRef } from 'react';
 import { type ColumnResult, type Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { FormulaPreview, usePreview } from '@/shared/book/FormulaPreview';
@@ -10,6 +10,7 @@ import { Rich } from '@/shared/ui/Rich';
 import { Typeset } from '@/shared/ui/Typeset';
 import { DigitsChoice } from './DigitsChoice';
 import { Exact } from '@/shared/ui/Exact';
+import { useTyped } from '@/shared/ui/useTyped';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
   const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
@@ -79,25 +80,27 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
   const { analysis, state, quantities, symbolOf } = useBook(({ analysis, state, quantities, symbolOf }) => ({ analysis, state, quantities, symbolOf }));
   const store = useBookStore();
   const field = useRef<InputRef>(null);
-  const [draft, setDraft] = useState<string | null>(null);
-  const formula = quantity.formula;
-  const text = draft ?? formula;
-  const drafting = draft !== null && draft.trim() !== formula;
-  const preview = usePreview({ quantity: quantity.id, symbol: quantity.symbol }, drafting ? draft.trim() : '');
+  const typed = useTyped(quantity.formula);
+  const { now: text, was } = typed;
+  const drafting = typed.typing && text.trim() !== was;
+  const preview = usePreview({ quantity: quantity.id, symbol: quantity.symbol }, drafting ? text.trim() : '');
   const wrong = drafting ? (preview?.trouble ?? null) : trouble;
   const at = wrong?.at ?? null;
   const save = () => {
-    if (draft !== null && draft.trim() !== formula) store.edit({ type: 'define_formula', quantity: quantity.id, formula: draft.trim() });
-    else setDraft(null);
+    if (!drafting) {
+      typed.forget();
+      return;
+    }
+    typed.send();
+    store.edit({ type: 'define_formula', quantity: quantity.id, formula: text.trim(), was });
   };
-  if (draft !== null && draft.trim() === formula && draft !== formula) setDraft(null);
   /** Put a symbol in where the cursor is, and leave the cursor behind it, or so many signs before its end. */
   const pick = (symbol: string, before = 0) => {
     const input = field.current?.input;
     const start = input?.selectionStart ?? text.length;
     const end = input?.selectionEnd ?? start;
     const gap = start > 0 && /[A-Za-z0-9_)]$/.test(text.slice(0, start)) ? ' ' : '';
-    setDraft(text.slice(0, start) + gap + symbol + text.slice(end));
+    typed.type(text.slice(0, start) + gap + symbol + text.slice(end));
     const cursor = start + gap.length + symbol.length - before;
     window.setTimeout(() => {
       input?.focus();
@@ -125,14 +128,14 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
         status={wrong && at !== null ? 'error' : ''}
         maxLength={400}
         placeholder="a formula with the quantities’ symbols"
-        onChange={(e) => setDraft(e.target.value)}
+        onChange={(e) => typed.type(e.target.value)}
         onKeyDown={(e) => {
-          if (e.key === 'Escape') setDraft(null);
+          if (e.key === 'Escape') typed.forget();
         }}
         onBlur={(e) => {
           if (!e.currentTarget.form?.contains(e.relatedTarget)) save();
         }}
-        data-dirty={draft !== null && draft !== formula ? 'yes' : 'no'}
+        data-dirty={drafting ? 'yes' : 'no'}
       />
       {drafting && (
         <Button size="small" htmlType="submit">

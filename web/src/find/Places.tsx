@@ -1,5 +1,4 @@
 // Where in its own readings a bench takes the numbers of a finding that the plan asks for: the ends of a stretch, the place of a read-off.
-import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -8,6 +7,7 @@ import { plain, Rich } from '@/shared/ui/Rich';
 import { End } from './End';
 import { type Ingredient, STRETCHES } from './ingredients';
 import { Exact } from '@/shared/ui/Exact';
+import { useTyped } from '@/shared/ui/useTyped';
 
 const AT_A_PLACE = ['read_forward', 'read_back', 'tangent'];
 
@@ -25,8 +25,8 @@ export function Places({ finding, used }: { finding: Schemas['Finding']; used: S
     (uses, { edit }) => (edit.type === 'change_finding' && edit.finding === finding.id && 'uses' in edit.becomes ? edit.becomes.uses : uses),
     finding.uses,
   );
-  const [draft, setDraft] = useState<readonly Ingredient[] | null>(null);
-  const uses = draft ?? written;
+  const typed = useTyped(written, JSON.stringify);
+  const uses = typed.now;
   const placed = uses.filter((i) => STRETCHES.includes(i.kind) || AT_A_PLACE.includes(i.kind));
   if (!placed.length) return null;
   // as it is typeset, once there is a number
@@ -39,10 +39,11 @@ export function Places({ finding, used }: { finding: Schemas['Finding']; used: S
   };
   // a field begins anew when what is written of it has changed
   const at = (i: Ingredient) => written.find((w) => w.symbol === i.symbol);
-  const change = (of: Ingredient, part: Partial<Ingredient>) => setDraft(uses.map((i) => (i === of ? { ...i, ...part } : i)));
+  const change = (of: Ingredient, part: Partial<Ingredient>) => typed.type(uses.map((i) => (i === of ? { ...i, ...part } : i)));
   const keep = () => {
-    if (draft && JSON.stringify(draft) !== JSON.stringify(written)) store.edit(changeFinding({ ...finding, uses: [...written] }, { uses: [...draft] }));
-    setDraft(null);
+    if (!typed.typing) return;
+    if (JSON.stringify(uses) !== JSON.stringify(typed.was)) store.edit(changeFinding({ ...finding, uses: [...typed.was] }, { uses: [...uses] }));
+    typed.forget();
   };
   return (
     <div className="find-places" onBlur={keep}>

@@ -12,6 +12,7 @@ import { told } from '@/shared/ui/told';
 import { Exact } from '@/shared/ui/Exact';
 import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { useTyped } from '@/shared/ui/useTyped';
 
 type Weights = NonNullable<Schemas['Fit']['weights']>;
 
@@ -114,25 +115,33 @@ export function FitChoices({ fit, card, x, y, xName, firstAbove, editable, onPla
           {caution.slice(1)}.
         </p>
       )}
-      {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} x={x} y={y} xName={xName} onPlace={onPlace} />}
+      {(own || fit.shape === 'own') && editable && <OwnFormula fit={fit} x={x} y={y} xName={xName} onPlace={onPlace} />}
       <StretchFields fit={fit} editable={editable} onPlace={onPlace} />
     </>
   );
 }
 
 function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y' | 'xName' | 'onPlace'>) {
-  const [formula, setFormula] = useState(fit.formula);
-  const [names, setNames] = useState(fit.parameters.join(' '));
+  const formula = useTyped(fit.formula);
+  const names = useTyped(fit.parameters.join(' '));
   return (
     <form
       className="row fit-choices"
       onSubmit={(e) => {
         e.preventDefault();
-        onPlace({ shape: 'own', formula: formula.trim(), parameters: names.split(/[\s,;]+/).filter(Boolean) });
+        formula.send();
+        names.send();
+        onPlace({ shape: 'own', formula: formula.now.trim(), parameters: names.now.split(/[\s,;]+/).filter(Boolean) });
       }}
     >
       <Labelled words={`${y} =`}>
-        <Exact className="field-wide" value={formula} maxLength={400} placeholder={`a exp(-${xName}/b) + c`} onChange={(e) => setFormula(e.target.value)} />
+        <Exact
+          className="field-wide"
+          value={formula.now}
+          maxLength={400}
+          placeholder={`a exp(-${xName}/b) + c`}
+          onChange={(e) => formula.type(e.target.value)}
+        />
       </Labelled>
       {xName !== x && (
         <span className="quiet">
@@ -140,9 +149,9 @@ function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y'
         </span>
       )}
       <Labelled words="with parameters">
-        <Exact className="field-mid" value={names} maxLength={120} placeholder="a b c" onChange={(e) => setNames(e.target.value)} />
+        <Exact className="field-mid" value={names.now} maxLength={120} placeholder="a b c" onChange={(e) => names.type(e.target.value)} />
       </Labelled>
-      <Button htmlType="submit" disabled={!formula.trim() || !names.trim()}>
+      <Button htmlType="submit" disabled={!formula.now.trim() || !names.now.trim()}>
         Fit it
       </Button>
     </form>

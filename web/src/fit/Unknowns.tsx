@@ -11,6 +11,7 @@ import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Typeset } from '@/shared/ui/Typeset';
 import { Exact } from '@/shared/ui/Exact';
+import { useField } from '@/shared/ui/useTyped';
 import { apart } from './readingsApart';
 
 interface Props {
@@ -22,26 +23,10 @@ interface Props {
 }
 
 function Readings({ label, texts, onWrite }: { label: string; texts: readonly string[]; onWrite: (texts: string[]) => void }) {
-  const [draft, setDraft] = useState<string | null>(null);
   const mark = useDecimalMark();
   const shown = texts.map((text) => withMark(text, mark)).join('  ');
-  const keep = () => {
-    if (draft !== null && JSON.stringify(apart(draft)) !== JSON.stringify(apart(shown))) onWrite(apart(draft));
-    setDraft(null);
-  };
-  return (
-    <Exact
-      size="small"
-      aria-label={label}
-      value={draft ?? shown}
-      maxLength={400}
-      placeholder="3.71 3.74"
-      data-dirty={draft === null ? 'no' : 'yes'}
-      onChange={(e) => setDraft(e.target.value)}
-      onPressEnter={(e) => e.currentTarget.blur()}
-      onBlur={keep}
-    />
-  );
+  const field = useField(shown, (typed) => onWrite(apart(typed)), { spell: (typed) => apart(typed).join('  ') });
+  return <Exact size="small" aria-label={label} maxLength={400} placeholder="3.71 3.74" {...field} onPressEnter={(e) => e.currentTarget.blur()} />;
 }
 
 export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {

@@ -3,6 +3,7 @@ import { Button, Input } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBookStore } from '@/shared/book/context';
+import { useField } from '@/shared/ui/useTyped';
 
 export function NoteList({ graph }: { graph: Schemas['Graph'] }) {
   const store = useBookStore();
@@ -11,19 +12,8 @@ export function NoteList({ graph }: { graph: Schemas['Graph'] }) {
   return (
     <ul className="look-notes" aria-label="Notes on this graph">
       {graph.notes.map((n) => (
-        <li key={`${n.id} ${n.text}`} className="row">
-          <Input
-            size="small"
-            aria-label="Note"
-            defaultValue={n.text}
-            maxLength={300}
-            className="field-wide"
-            onPressEnter={(e) => e.currentTarget.blur()}
-            onBlur={(e) => {
-              const text = e.target.value.trim();
-              if (text && text !== n.text) write(graph.notes.map((o) => (o.id === n.id ? { ...o, text } : o)));
-            }}
-          />
+        <li key={n.id} className="row">
+          <NoteText kept={n.text} onWrite={(text) => write(graph.notes.map((o) => (o.id === n.id ? { ...o, text } : o)))} />
           <Button
             size="small"
             type="text"
@@ -41,4 +31,9 @@ export function NoteList({ graph }: { graph: Schemas['Graph'] }) {
       ))}
     </ul>
   );
+}
+
+function NoteText({ kept, onWrite }: { kept: string; onWrite: (text: string) => void }) {
+  const field = useField(kept, onWrite, { needed: true });
+  return <Input size="small" aria-label="Note" maxLength={300} className="field-wide" {...field} onPressEnter={(e) => e.currentTarget.blur()} />;
 }

@@ -5,6 +5,7 @@ import { Field } from '@/shared/form/fields';
 import { Exact } from '@/shared/ui/Exact';
 import { readCount } from '@/shared/ui/readNumber';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { useField } from '@/shared/ui/useTyped';
 
 interface LineProps {
   label: string;
@@ -18,25 +19,14 @@ interface LineProps {
 
 /** A line, or several `rows`, kept when it is left. */
 export function Written({ label, value, onWrite, hint = '', most = 600, rows = 1, mono = false }: LineProps) {
-  const [draft, setDraft] = useState<string | null>(null);
-  const keep = () => {
-    if (draft !== null && draft.trim() !== value) onWrite(draft.trim());
-    setDraft(null);
-  };
-  const same = {
-    value: draft ?? value,
-    placeholder: hint,
-    maxLength: most,
-    'data-dirty': draft !== null && draft !== value ? 'yes' : 'no',
-    onBlur: keep,
-  };
+  const same = { placeholder: hint, maxLength: most, ...useField(value, onWrite) };
   const Line = mono ? Exact : Input;
   return (
     <Field label={label}>
       {rows > 1 ? (
-        <Input.TextArea {...same} className={mono ? 'mono' : ''} autoSize={{ minRows: rows }} onChange={(e) => setDraft(e.target.value)} />
+        <Input.TextArea {...same} className={mono ? 'mono' : ''} autoSize={{ minRows: rows }} />
       ) : (
-        <Line {...same} onChange={(e) => setDraft(e.target.value)} onPressEnter={(e) => e.currentTarget.blur()} />
+        <Line {...same} onPressEnter={(e) => e.currentTarget.blur()} />
       )}
     </Field>
   );
@@ -151,23 +141,17 @@ interface BareProps extends Omit<LineProps, 'rows'> {
 
 /** A line in a list of things: no label of its own beside it. */
 export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false, autoFocus = false }: BareProps) {
-  const [draft, setDraft] = useState<string | null>(null);
+  const field = useField(value, onWrite);
   const Line = mono ? Exact : Input;
   return (
     <Line
       size="small"
       aria-label={label}
       autoFocus={autoFocus}
-      value={draft ?? value}
       placeholder={hint}
       maxLength={most}
       style={width ? { width } : {}}
-      data-dirty={draft !== null && draft !== value ? 'yes' : 'no'}
-      onChange={(e) => setDraft(e.target.value)}
-      onBlur={() => {
-        if (draft !== null && draft.trim() !== value) onWrite(draft.trim());
-        setDraft(null);
-      }}
+      {...field}
       onPressEnter={(e) => e.currentTarget.blur()}
     />
   );

@@ -1,9 +1,9 @@
 // Tables of reference that formulas look things up in: pasted as two columns, or typed line by line.
 import { Input } from 'antd';
-import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
+import { useField } from '@/shared/ui/useTyped';
 import { Bare, Items } from './fields';
 import { changed, without } from './lists';
 import { usePlan } from './usePlan';
@@ -80,25 +80,20 @@ export function TableFields() {
 
 /** Two columns as one text, kept when it is left. */
 function Lines({ number, lines, onWrite }: { number: number; lines: readonly Line[]; onWrite: (lines: Line[]) => void }) {
-  const [draft, setDraft] = useState<string | null>(null);
-  const written = lines.map((line) => `${line.at}\t${line.value}`).join('\n');
+  const field = useField(writeLines(lines), (text) => onWrite(readLines(text)), { spell: (typed) => writeLines(readLines(typed)) });
   return (
     <Input.TextArea
       {...LETTER_BY_LETTER}
       aria-label={`Lines of table ${number}: where, then what is listed there`}
       className="mono"
-      value={draft ?? written}
       placeholder={'20\t998.21\n25\t997.05'}
       autoSize={{ minRows: 3, maxRows: 12 }}
-      data-dirty={draft !== null && draft !== written ? 'yes' : 'no'}
-      onChange={(e) => setDraft(e.target.value)}
-      onBlur={() => {
-        if (draft !== null && draft !== written) onWrite(readLines(draft));
-        setDraft(null);
-      }}
+      {...field}
     />
   );
 }
+
+const writeLines = (lines: readonly Line[]) => lines.map((line) => `${line.at}\t${line.value}`).join('\n');
 
 /** Where a line is, and behind the first gap what is listed there. What is no number stays, and is said to be none. */
 function readLines(text: string): Line[] {

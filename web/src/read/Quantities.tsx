@@ -26,7 +26,14 @@ function formulaOf(typed: string, tex: string | undefined) {
 export function Quantities({ first, onClose }: { first: string; onClose: () => void }) {
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const store = useBookStore();
-  const [editing, setEditing] = useState<string | null>(first || null);
+  // a link to a quantity may be quicker than the quantity
+  const [awaited, setAwaited] = useState(first);
+  const [open, setOpen] = useState<{ quantity: Quantity | null } | null>(null);
+  const come = quantities.find((q) => q.id === awaited);
+  if (come) {
+    setAwaited('');
+    setOpen({ quantity: come });
+  }
   const [written, setWritten] = useState(false);
   const columns = analysis.runs[0]?.columns ?? [];
   const free = state.document.freedoms;
@@ -73,7 +80,7 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
                 <td className="quantities-acts">
                   {q.given && <span className="quiet">{ownValue(q) ? 'your own value' : 'given by the plan'}</span>}
                   {state.can_edit && changeable(q) && (
-                    <Button size="small" type="text" onClick={() => setEditing(editing === q.id ? null : q.id)}>
+                    <Button size="small" type="text" onClick={() => setOpen(open?.quantity?.id === q.id ? null : { quantity: q })}>
                       Change
                     </Button>
                   )}
@@ -123,19 +130,19 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
               ? `The plan leaves to the bench: ${left.join(', ')}.`
               : 'The plan says what is measured here, how often, and with what.'}
       </p>
-      {state.can_edit && free.own_quantities && editing === null && (
-        <Button autoFocus={written} className="space-above" onClick={() => setEditing('')}>
+      {state.can_edit && free.own_quantities && !open && (
+        <Button autoFocus={written} className="space-above" onClick={() => setOpen({ quantity: null })}>
           Add a quantity
         </Button>
       )}
-      {editing !== null && (
+      {open && (
         <QuantityForm
-          key={editing}
-          quantity={quantities.find((q) => q.id === editing) ?? null}
+          key={open.quantity?.id}
+          quantity={open.quantity}
           free={free}
-          ownValue={quantities.some((q) => q.id === editing && ownValue(q))}
+          ownValue={open.quantity !== null && ownValue(open.quantity)}
           onDone={() => {
-            setEditing(null);
+            setOpen(null);
             setWritten(true);
           }}
         />

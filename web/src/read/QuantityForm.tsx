@@ -15,6 +15,7 @@ import { lacking, readInstrument, writtenFrom } from './instrument';
 type Own = 'measured' | 'words' | 'derived' | 'constant';
 
 interface FormProps {
+  /** As it was when the form was opened: what somebody else changes meanwhile is not taken back. */
   quantity: Quantity | null;
   /** What the plan leaves to the bench of a quantity that it has given. */
   free: Schemas['Freedoms'];

@@ -30,7 +30,8 @@ export interface ReadingCellProps {
   /** Whether it is in the chosen block, and whether there is one. */
   chosen: boolean;
   inBlock: boolean;
-  onCommit: (text: string) => void;
+  /** `was`: what stood there when typing began. */
+  onCommit: (text: string, was: string) => void;
   /** `written`: whether leaving the cell has just written something. */
   onMove: (place: Place, written: boolean) => void;
   onExtend: (way: Way) => void;
@@ -58,21 +59,21 @@ function ghostOf(decimals: number | null, mark: DecimalMark): string {
 export function ReadingCell(p: ReadingCellProps) {
   const [draft, setDraft] = useState<string | null>(null);
   // blur follows every move, so what has been committed is remembered until the next keystroke
-  const pending = useRef<string | null>(null);
-  const saved = p.words ? p.saved : withMark(p.saved, p.mark);
-  const text = draft ?? saved;
+  const pending = useRef<{ text: string; was: string } | null>(null);
+  const shown = (kept: string) => (p.words ? kept : withMark(kept, p.mark));
+  const text = draft ?? shown(p.saved);
 
   const commit = (): boolean => {
     const typed = pending.current;
     pending.current = null;
     setDraft(null);
-    if (typed === null || typed.trim() === saved) return false;
-    p.onCommit(typed.trim());
+    if (typed === null || typed.text.trim() === shown(typed.was)) return false;
+    p.onCommit(typed.text.trim(), typed.was);
     return true;
   };
 
   const type = (next: string) => {
-    pending.current = next;
+    pending.current = { text: next, was: pending.current?.was ?? p.saved };
     setDraft(next);
   };
 

@@ -114,8 +114,8 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
   const aside = useAside({ run, slots, nameOf, focusCell });
 
   const latest: CellActs = {
-    commit: (row, slot, text) => {
-      write([{ row, slot, text }], () => `new setting, ${slot.quantity.symbol}: ${text}`, false);
+    commit: (row, slot, text, was) => {
+      write([{ row, slot, text, was }], () => `new setting, ${slot.quantity.symbol}: ${text}`, false);
       if (focus) setWatch((w) => wrote(w, focus.at));
     },
     move,
@@ -144,7 +144,7 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
   // null for nearly all bands, which then need not be drawn again
   const question = (row: Row, r: number) => {
     const width = slots.length + columns.length + derived.length + headings.open + 1;
-    if (clash?.edit.type === 'set_reading' && clash.edit.setting === row.id)
+    if (clash?.edit.setting === row.id)
       return <ClashRow width={width} mine={clash.edit.text} theirs={clash.theirs} onSettle={(mine) => store.settleClash(mine)} />;
     return aside.question(row, r, width);
   };

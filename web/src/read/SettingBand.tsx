@@ -24,7 +24,7 @@ export interface TableNotes {
 
 /** What cells ask of the table that they are in; places are row and column. */
 export interface CellActs {
-  commit: (row: Row, slot: Slot, text: string) => void;
+  commit: (row: Row, slot: Slot, text: string, was: string) => void;
   move: (from: [number, number], place: Place, written: boolean) => void;
   extend: (from: [number, number], way: Way) => void;
   reach: (to: [number, number], start: boolean) => void;
@@ -123,7 +123,7 @@ export const SettingBand = memo(function SettingBand({
                   touch={touch}
                   chosen={isIn(chosen, r, c)}
                   inBlock={chosen !== null}
-                  onCommit={(text) => acts.commit(row, slot, text)}
+                  onCommit={(text, was) => acts.commit(row, slot, text, was)}
                   onMove={(to, written) => acts.move(at, to, written)}
                   onExtend={(way) => acts.extend(at, way)}
                   onReach={(start) => acts.reach(at, start)}

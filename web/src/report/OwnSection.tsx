@@ -2,6 +2,7 @@
 import { Button } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { TheirText } from '@/shared/ui/TheirText';
 import { useOwnText } from '@/shared/ui/useOwnText';
 import { Typeset } from '@/shared/ui/Typeset';
 import { Blocks, type Part } from './Blocks';
@@ -23,6 +24,7 @@ export function OwnSection({ part, section, report }: { part: Part; section: Sch
   return (
     <>
       <ValueField own={own} label={part.title} hint={section.hint} rows={section.section === 'discussion' ? 5 : 3} choices={choicesOf(report)} />
+      <TheirText section={section.section} />
       {section.fewest_words > 0 && (
         <p className="quiet">
           {section.words} of {section.fewest_words} words

@@ -1,8 +1,8 @@
 // A part of the report on its sheet, and what can be done with it: moved, left out, and what is the bench's own named and taken away.
 import { Button, Input } from 'antd';
-import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { useField } from '@/shared/ui/useTyped';
 import { Blocks, type Part } from './Blocks';
 import { OwnSection } from './OwnSection';
 import { moved } from './order';
@@ -76,49 +76,24 @@ function PartTools({ part, report }: Props) {
 
 function SectionName({ section, title }: { section: string; title: string }) {
   const store = useBookStore();
-  const write = (typed: string) => {
-    const next = typed.trim().slice(0, 120);
-    if (next && next !== title) store.edit({ type: 'name_section', section, title: next });
-  };
+  const field = useField(title, (next) => store.edit({ type: 'name_section', section, title: next }), { needed: true });
   return (
-    <Input
-      key={title}
-      size="small"
-      className="field-long"
-      aria-label={`What the section ${title} is called`}
-      defaultValue={title}
-      maxLength={120}
-      onBlur={(e) => write(e.target.value)}
-      onPressEnter={(e) => write(e.currentTarget.value)}
-    />
+    <Input size="small" className="field-long" aria-label={`What the section ${title} is called`} maxLength={120} {...field} onPressEnter={field.onBlur} />
   );
 }
 
 function PictureWords({ picture }: { picture: Schemas['Picture'] }) {
   const store = useBookStore();
-  const [caption, setCaption] = useState(picture.caption);
-  const [alt, setAlt] = useState(picture.alt);
-  const write = () => {
-    const next = { caption: caption.trim(), alt: alt.trim() };
-    if (next.caption !== picture.caption || next.alt !== picture.alt) store.edit({ type: 'describe_report_picture', picture: picture.id, ...next });
-  };
+  const caption = useField(picture.caption, (caption) => store.edit({ type: 'describe_report_picture', picture: picture.id, caption }));
+  const alt = useField(picture.alt, (alt) => store.edit({ type: 'describe_report_picture', picture: picture.id, alt }));
   return (
     <div className="picture-words">
-      <Input
-        aria-label="Caption of the picture"
-        placeholder="Caption"
-        maxLength={200}
-        value={caption}
-        onChange={(e) => setCaption(e.target.value)}
-        onBlur={write}
-      />
+      <Input aria-label="Caption of the picture" placeholder="Caption" maxLength={200} {...caption} />
       <Input
         aria-label="What is to be seen on the picture, for whoever does not see it"
         placeholder="What is to be seen on it, for whoever does not see it"
         maxLength={300}
-        value={alt}
-        onChange={(e) => setAlt(e.target.value)}
-        onBlur={write}
+        {...alt}
       />
     </div>
   );

@@ -6,6 +6,7 @@ import { withMark } from '@/shared/book/decimalMark';
 import { readNumber } from '@/shared/ui/readNumber';
 import { sliderEnds, writeSlid } from './stepModel';
 import { Exact } from '@/shared/ui/Exact';
+import { useField } from '@/shared/ui/useTyped';
 
 interface TextProps {
   label: string;
@@ -21,18 +22,7 @@ interface TextProps {
 }
 
 export function KeptText({ label, value, width, disabled, wrong, placeholder, needed, maxLength = 400, onKeep }: TextProps) {
-  const [text, setText] = useState(value);
-  const [shown, setShown] = useState(value);
-  if (value !== shown) {
-    // somebody else has changed it, or it has been kept
-    setShown(value);
-    setText(value);
-  }
-  const keep = () => {
-    const next = text.trim();
-    if (needed && !next) setText(value);
-    else if (next !== value) onKeep(next);
-  };
+  const field = useField(value, onKeep, { needed });
   return (
     <Exact
       size="small"
@@ -40,13 +30,11 @@ export function KeptText({ label, value, width, disabled, wrong, placeholder, ne
       aria-invalid={wrong}
       className={width}
       status={wrong ? 'error' : ''}
-      value={text}
       disabled={disabled}
       placeholder={placeholder}
       maxLength={maxLength}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={keep}
-      onPressEnter={keep}
+      {...field}
+      onPressEnter={field.onBlur}
     />
   );
 }

@@ -4536,7 +4536,7 @@ export interface components {
         };
         /**
          * DefineFormula
-         * @description Write the formula of a derived quantity that the plan leaves to the bench.
+         * @description Write the formula of a derived quantity that the plan leaves to the bench. `was` is what it replaces; none: whatever stands there.
          */
         DefineFormula: {
             /** Formula */
@@ -4548,6 +4548,8 @@ export interface components {
              * @enum {string}
              */
             type: "define_formula";
+            /** Was */
+            was?: string | null;
         };
         /** DemoKey */
         DemoKey: {
@@ -4576,13 +4578,13 @@ export interface components {
         };
         /**
          * DescribeReportPicture
-         * @description Write what is said below a picture, and what is to be seen on it.
+         * @description Write what is said below a picture, or what is to be seen on it; what is not given stays.
          */
         DescribeReportPicture: {
             /** Alt */
-            alt: string;
+            alt?: string | null;
             /** Caption */
-            caption: string;
+            caption?: string | null;
             /** Picture */
             picture: string;
             /**

@@ -13,6 +13,8 @@ export interface CellText {
   row: Row;
   slot: Slot;
   text: string;
+  /** What stood there when typing began; else what stands there now. */
+  was?: string;
 }
 
 type SingleEdit = Schemas['Batch']['edits'][number];
@@ -30,9 +32,9 @@ export function slotsOf(columns: readonly Quantity[]): Slot[] {
 export function writeCells(run: string, rows: readonly Row[], cells: readonly CellText[]): SingleEdit[] {
   const known = new Set(rows.map((r) => r.id));
   const edits: SingleEdit[] = [];
-  for (const { row, slot, text } of cells) {
-    const was = textOf(row, slot.quantity.id, slot.repeat);
-    if (text.slice(0, LONGEST) === was) continue;
+  for (const { row, slot, text, was } of cells) {
+    const now = textOf(row, slot.quantity.id, slot.repeat);
+    if (text.slice(0, LONGEST) === now) continue;
     if (!known.has(row.id)) {
       known.add(row.id);
       edits.push({ type: 'add_setting', run, setting: row.id, at: null });
@@ -44,7 +46,7 @@ export function writeCells(run: string, rows: readonly Row[], cells: readonly Ce
       quantity: slot.quantity.id,
       repeat: slot.repeat,
       text: text.slice(0, LONGEST),
-      was,
+      was: was ?? now,
       set_aside: null,
     });
   }

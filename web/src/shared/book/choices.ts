@@ -33,10 +33,12 @@ export function fitsOf(state: BookState, waiting: readonly Waiting[]): Schemas['
   });
 }
 
-/** Fields by name with what they were and what they become: the server leaves all others as they are. */
+/** Fields by name with what they were and what they become: the server leaves all others as they are, and those that stay are not named. */
 function changed<T extends object>(now: T, part: Partial<T>): { was: Partial<T>; becomes: Partial<T> } {
-  const was = Object.fromEntries((Object.keys(part) as (keyof T)[]).map((name) => [name, now[name]])) as Partial<T>;
-  return { was, becomes: part };
+  const names = Object.keys(part) as (keyof T)[];
+  const other = names.filter((name) => JSON.stringify(now[name]) !== JSON.stringify(part[name]));
+  const of = (whole: Partial<T>) => Object.fromEntries((other.length ? other : names).map((name) => [name, whole[name]])) as Partial<T>;
+  return { was: of(now), becomes: of(part) };
 }
 
 /** The edit that changes some fields of a graph. */

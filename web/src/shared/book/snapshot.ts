@@ -14,7 +14,7 @@ export interface Landed extends Waiting {
 
 export interface Clash {
   id: string;
-  edit: Extract<Edit, { type: 'set_reading' | 'write_text' }>;
+  edit: Extract<Edit, { type: 'set_reading' }>;
   theirs: string;
 }
 
@@ -27,7 +27,7 @@ export interface Snapshot extends AtHand {
   unsent: number;
   /** What the server would not keep, until somebody decides. */
   refused: readonly QueueRow[];
-  /** The first of them that somebody else has written in the place of. */
+  /** The first reading of them that somebody else has written in the place of. */
   clash: Clash | null;
   held: OutboxView['held'];
   /** What is typed is only in this page: the device has no room, or gives none. */
@@ -58,6 +58,5 @@ export function shown(view: OutboxView, landed: readonly Landed[]): Shown {
 }
 
 export function clashOf(row: QueueRow): Clash | null {
-  if (row.theirs === null || (row.edit.type !== 'set_reading' && row.edit.type !== 'write_text')) return null;
-  return { id: row.id, edit: row.edit, theirs: row.theirs };
+  return row.theirs !== null && row.edit.type === 'set_reading' ? { id: row.id, edit: row.edit, theirs: row.theirs } : null;
 }

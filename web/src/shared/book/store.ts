@@ -8,10 +8,11 @@ import { runKey } from '@/shared/api/early';
 import { type Answered, Asked } from '@/shared/queue/asked';
 import { type BookOutbox, outboxOf, quietPorts } from '@/shared/queue/outboxes';
 import { postEdits } from '@/shared/queue/posting';
+import { isAsked } from '@/shared/queue/rows';
 import { type AtHand, readAtHand, writeAtHand } from './atHand';
 import { Following } from './following';
 import { Listening } from './listening';
-import { type Snapshot, clashOf, shown } from './snapshot';
+import { type Snapshot, shown } from './snapshot';
 
 /** What a page needs of an open lab book, whoever keeps it. */
 export type OpenStore = Pick<BookStore, keyof BookStore>;
@@ -87,7 +88,7 @@ export class BookStore {
       onRefused: (row) => {
         // a clash is asked about where it happened, a heading says it beneath itself, and a form has it no more in the outbox
         const parked = this.outbox.read().rows.some((r) => r.id === row.id);
-        if (parked && !clashOf(row) && row.edit.type !== 'write_heading') this.set({ message: row.words });
+        if (parked && !isAsked(row) && row.edit.type !== 'write_heading') this.set({ message: row.words });
         void this.following.follow({ steps: true });
       },
     };
@@ -119,12 +120,12 @@ export class BookStore {
     this.following.showOnlyTable(only);
   }
 
-  /** Where this person is, for the others at the bench. */
   /** The cell that somebody was in last; empty for none. */
   whereLast(): string {
     return this.place;
   }
 
+  /** Where this person is, for the others at the bench. */
   setPlace(place: string): void {
     this.place = place;
   }

@@ -155,6 +155,32 @@ describe('an outbox', () => {
     await until(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
   });
 
+  it('takes what is typed while it is asked about for mine, not for an answer', async () => {
+    server.answers = () => refusedWith('clash', '9.99');
+    const outbox = tab();
+    outbox.add(reading('2.50', '2.40'));
+    await until(() => expect(texts(outbox)).toEqual(['refused 2.50']));
+    outbox.add(reading('2.60', '2.50'));
+    expect(texts(outbox)).toEqual(['refused 2.60']);
+    await until(async () => expect((await rowsOfBook(1, 7)).map((r) => r.edit)).toMatchObject([{ text: '2.60', was: '2.40' }]));
+    server.answers = () => kept;
+    outbox.retry(outbox.read().rows[0]?.id ?? '');
+    await until(() => expect(server.texts).toEqual(['2.60']));
+    expect(server.got.at(-1)?.edit).toMatchObject({ text: '2.60', was: '9.99' });
+  });
+
+  it('asks once where two were typed one after the other while nobody could be asked', async () => {
+    server.answers = () => refusedWith('clash', '9.99');
+    const outbox = tab();
+    outbox.add(reading('2.50', '2.40'));
+    outbox.add(reading('2.60', '2.50'));
+    await until(() => expect(texts(outbox)).toEqual(['refused 2.60']));
+    await until(async () => expect(await rowsOfBook(1, 7)).toHaveLength(1));
+    server.answers = () => refusedWith('too_long');
+    outbox.add(reading('9', '', 1));
+    await until(() => expect(texts(outbox)).toEqual(['refused 2.60', 'refused 9']));
+  });
+
   it('loses nothing when the page is left before the device has written it', async () => {
     const first = tab();
     await first.loaded;

@@ -5,7 +5,7 @@ import { addRow, deleteRow, putRow, rowsOfBook } from './database';
 import { takeLeftBehind, writeLeftBehind } from './leftBehind';
 import { alone } from './lock';
 import type { OutboxPorts, OutboxView } from './ports';
-import { type Outcome, type QueueRow, ROW_VERSION, replaces, replacing } from './rows';
+import { type Outcome, type QueueRow, ROW_VERSION, isAsked, replaces, replacing } from './rows';
 
 const SOONEST = 2000;
 const LATEST = 30_000;
@@ -59,6 +59,7 @@ export class Outbox<A> {
   add(edit: Edit): string {
     // a text typed over one that was refused replaces what the server has, not what it would not have
     const parked = this.view.rows.find((r) => r.state === 'refused' && replaces(edit, r.edit));
+    if (parked && isAsked(parked)) return this.amend(parked, edit);
     const now = parked ? replacing(edit, parked.theirs ?? wasOf(parked.edit)) : edit;
     const row: QueueRow = {
       n: (this.view.rows.at(-1)?.n ?? 0) + 1e-6,
@@ -78,6 +79,14 @@ export class Outbox<A> {
     this.write(() => this.keep(row));
     void this.send();
     return row.id;
+  }
+
+  /** Somebody is being asked whether theirs or mine: what is typed meanwhile is mine, and no answer. */
+  private amend(parked: QueueRow, edit: Edit): string {
+    const next: QueueRow = { ...parked, edit: replacing(edit, wasOf(parked.edit)) };
+    this.set({ rows: this.view.rows.map((r) => (r === parked ? next : r)) });
+    this.write(() => putRow(next));
+    return next.id;
   }
 
   /** Try a refused one again; of a clash, in the place of what stands there now. */
@@ -195,7 +204,10 @@ export class Outbox<A> {
     const parked: QueueRow = { ...kept, state: 'refused', words: why.words, code: why.code, theirs: why.theirs };
     // written first: whoever sees it refused may let it go at once
     if (!this.unwritten.has(row.id)) this.write(() => putRow(parked));
-    this.set({ rows: this.view.rows.map((r) => (r.id === row.id ? parked : r)) });
+    // typed one after the other without a network: asked about once, with what was typed last
+    const before = this.view.rows.filter((r) => r.id !== row.id && isAsked(r) && replaces(parked.edit, r.edit));
+    for (const { n } of isAsked(parked) ? before : []) this.write(() => deleteRow(n));
+    this.set({ rows: this.view.rows.filter((r) => !isAsked(parked) || !before.includes(r)).map((r) => (r.id === row.id ? parked : r)) });
     await this.writing;
     return parked;
   }

@@ -59,6 +59,11 @@ function placeOf(edit: Edit): string | null {
   }
 }
 
+/** Whether somebody is asked, where it was typed, which of two texts it shall be. */
+export function isAsked(row: QueueRow): boolean {
+  return row.state === 'refused' && row.theirs !== null && (row.edit.type === 'set_reading' || row.edit.type === 'write_text');
+}
+
 /** Whether what was typed stays where it was typed although it was refused: a text that would else be gone from sight. */
 export function staysInSight(row: QueueRow): boolean {
   return row.state === 'waiting' || row.edit.type === 'set_reading' || row.edit.type === 'write_text' || row.edit.type === 'write_heading';
@@ -67,6 +72,6 @@ export function staysInSight(row: QueueRow): boolean {
 /** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON. */
 export function replacing(edit: Edit, was: string | null): Edit {
   if (was === null) return edit;
-  if ('text' in edit && 'was' in edit) return { ...edit, was };
-  return 'becomes' in edit ? ({ ...edit, was: JSON.parse(was) as unknown } as Edit) : edit;
+  if ('becomes' in edit) return { ...edit, was: JSON.parse(was) as unknown } as Edit;
+  return 'was' in edit && typeof edit.was === 'string' ? ({ ...edit, was } as Edit) : edit;
 }

@@ -2,6 +2,7 @@
 import { Input } from 'antd';
 import type { ReactNode } from 'react';
 import { useBook } from '@/shared/book/context';
+import { TheirText } from './TheirText';
 import { useOwnText } from './useOwnText';
 import './own-text.css';
 
@@ -20,6 +21,7 @@ export function OwnText({ section, label, hint, rows = 3 }: { section: 'expectat
         onChange={(e) => change(e.target.value)}
         onBlur={leave}
       />
+      <TheirText section={section} />
       {/\{[^{}\s]+\}/.test(text) && (
         <p className="own-text-read">
           <Live text={text} />

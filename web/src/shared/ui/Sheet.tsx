@@ -1,11 +1,13 @@
 // A sheet from below: opens in place, leaves the page usable, closes with Esc.
 import { Button } from 'antd';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useId, useState } from 'react';
 import { leaveField } from './leaveField';
 import { useFocusKept } from './useFocusKept';
 import './sheet.css';
 
 export function Sheet({ title, onClose, children }: { title: ReactNode; onClose: () => void; children: ReactNode }) {
+  // two may be open, one over the other
+  const called = useId();
   const [sheet, setSheet] = useState<HTMLElement | null>(null);
   // asked before a field of the sheet takes the focus
   const [before] = useState(() => document.activeElement);
@@ -30,14 +32,14 @@ export function Sheet({ title, onClose, children }: { title: ReactNode; onClose:
       className="sheet-from-below"
       tabIndex={-1}
       role="dialog"
-      aria-labelledby="sheet-title"
+      aria-labelledby={called}
       onKeyDown={(e) => {
         if (e.key === 'Escape') close();
       }}
     >
       <div className="sheet-inner">
         <div className="sheet-head">
-          <h2 id="sheet-title">{title}</h2>
+          <h2 id={called}>{title}</h2>
           <Button size="small" onClick={close}>
             Close
           </Button>

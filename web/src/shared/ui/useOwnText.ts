@@ -1,6 +1,7 @@
 // A paragraph of the bench's own as it is typed: saved when leaving it (which happens in time, see `leaveField`) and while pausing.
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { useTyped } from './useTyped';
 
 const PAUSE = 1200;
 
@@ -21,29 +22,25 @@ function useSavedText(section: string): string {
 
 export function useOwnText(section: string): OwnTextState {
   const store = useBookStore();
-  const saved = useSavedText(section);
-  const [draft, setDraft] = useState<string | null>(null);
-  const latest = useRef({ draft, saved });
+  const typed = useTyped(useSavedText(section));
+  const dirty = typed.typing && typed.now !== typed.was;
+  const latest = useRef(typed);
   useEffect(() => {
-    latest.current = { draft, saved };
+    latest.current = typed;
   });
   const save = () => {
-    const now = latest.current;
-    if (now.draft === null || now.draft === now.saved) return;
-    store.edit({ type: 'write_text', section, text: now.draft, was: now.saved });
+    const { typing, now, was, send, forget } = latest.current;
+    if (!typing) return;
+    if (now === was) forget();
+    else {
+      send();
+      store.edit({ type: 'write_text', section, text: now, was });
+    }
   };
   useEffect(() => {
-    if (draft === null) return;
+    if (!dirty) return;
     const timer = window.setTimeout(save, PAUSE);
     return () => window.clearTimeout(timer);
   });
-  return {
-    text: draft ?? saved,
-    dirty: draft !== null && draft !== saved,
-    change: setDraft,
-    leave: () => {
-      save();
-      setDraft(null);
-    },
-  };
+  return { text: typed.now, dirty, change: typed.type, leave: save };
 }

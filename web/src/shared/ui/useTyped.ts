@@ -1,0 +1,69 @@
+// What is typed in a field, over what stood there when typing began; see decision 63.
+import { type ChangeEvent, useState } from 'react';
+
+interface Typed<T> {
+  /** What the field shows: what is typed, else what is kept. */
+  now: T;
+  /** Whether somebody is typing. */
+  typing: boolean;
+  /** What stood there when that began. */
+  was: T;
+  type: (next: T) => void;
+  /** It has been sent: shown until what is kept is another. */
+  send: () => void;
+  forget: () => void;
+}
+
+/** `kept` is what is kept now, whoever wrote it; two that are written the same are the same. */
+export function useTyped<T>(kept: T, write: (value: T) => string = String): Typed<T> {
+  const [draft, setDraft] = useState<{ now: T; was: T; sent: boolean } | null>(null);
+  const same = (a: T, b: T) => write(a) === write(b);
+  // what was sent has come, or something newer
+  const over = draft?.sent && !same(draft.was, kept);
+  if (over) setDraft(null);
+  const typed = over ? null : draft;
+  const typing = typed !== null && !typed.sent;
+  return {
+    now: typed ? typed.now : kept,
+    typing,
+    was: typing ? typed.was : kept,
+    type: (now) => setDraft((before) => ({ now, was: before && !before.sent ? before.was : kept, sent: false })),
+    send: () => setDraft((before) => before && { ...before, sent: true }),
+    forget: () => setDraft(null),
+  };
+}
+
+interface FieldProps {
+  value: string;
+  'data-dirty': 'yes' | 'no';
+  onChange: (e: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => void;
+  onBlur: () => void;
+}
+
+interface FieldRules {
+  /** It cannot be left empty. */
+  needed?: boolean;
+  /** How what is typed is kept: two that are kept alike are not different. */
+  spell?: (typed: string) => string;
+}
+
+const trim = (typed: string) => typed.trim();
+
+/** A field that is written when it is left, if something else stands there than when typing began. */
+export function useField(kept: string, write: (text: string, was: string) => void, { needed = false, spell = trim }: FieldRules = {}): FieldProps {
+  const typed = useTyped(kept);
+  return {
+    value: typed.now,
+    'data-dirty': typed.typing && typed.now !== typed.was ? 'yes' : 'no',
+    onChange: (e) => typed.type(e.target.value),
+    onBlur: () => {
+      if (!typed.typing) return;
+      const text = spell(typed.now);
+      if (text === spell(typed.was) || (needed && !text)) typed.forget();
+      else {
+        typed.send();
+        write(text, typed.was);
+      }
+    },
+  };
+}
