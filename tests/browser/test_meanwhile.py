@@ -132,3 +132,43 @@ class Meanwhile(BrowserTest):
         page.get_by_label("called").press("Enter")
         expect(page.locator(".quantity-form").get_by_role("alert")).to_contain_text("no longer")
         expect(page.get_by_label("called")).to_have_value("width of the strip")
+
+    @in_the_long_run
+    def test_a_setting_that_is_taken_away_comes_back_with_what_was_being_typed_in_it(self) -> None:
+        ann, bo = (self.open_book(p) for p in self.school.students)
+        cell(bo, 1, 1).fill("2.22")
+        cell(ann, 1, 1).focus()
+        ann.get_by_role("button", name="remove setting").click()
+        expect(cell(bo, 1, 1)).not_to_have_value("2.22")
+        expect(cell(bo, 2, 1)).to_have_value("2.22")
+        saved(bo)
+        expect(cell(ann, 2, 1)).to_have_value("2.22")
+
+    @in_the_long_run
+    def test_a_section_that_is_taken_away_leaves_what_was_being_typed_among_what_is_not_kept(self) -> None:
+        ann, bo = (self.open_book(p, "report") for p in self.school.students)
+        ann.get_by_label("Heading of a new section").fill("Sources")
+        ann.keyboard.press("Enter")
+        sources = bo.get_by_role("textbox", name="Sources", exact=True)
+        sources.fill("The school's handbook.")
+        ann.get_by_role("button", name="Remove Sources").click()
+        expect(sources).to_have_count(0)
+        bo.get_by_text("1 not kept").click()
+        expect(bo.get_by_role("dialog", name="Not kept yet")).to_contain_text("The school's handbook.")
+
+    @in_the_long_run
+    def test_a_finding_that_is_taken_away_stays_as_it_is_being_written(self) -> None:
+        ann, bo = (self.open_book(p, "find") for p in self.school.students)
+        ann.get_by_role("button", name="A finding of your own").click()
+        for label, text in (("called", "twice the mass"), ("symbol", "w"), ("w =", "2 m")):
+            ann.get_by_label(label, exact=True).fill(text)
+        ann.get_by_role("button", name="Keep this finding").click()
+        bo.get_by_role("region", name="twice the mass").get_by_role("button", name="Change").click()
+        bo.get_by_label("called", exact=True).fill("two masses")
+        kept = ann.get_by_role("region", name="twice the mass")
+        kept.get_by_role("button", name="Remove").click()
+        expect(kept).to_have_count(0)
+        saved(ann)
+        bo.get_by_role("button", name="Write it so").click()
+        expect(bo.get_by_role("alert")).to_contain_text("no longer")
+        expect(bo.get_by_label("called", exact=True)).to_have_value("two masses")

@@ -1,30 +1,38 @@
 // Remarks in the margin: what each is about, its thread, and who does what with it.
 import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { type Schemas, type StageName, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import { Typeset } from '@/shared/ui/Typeset';
+import { useDraft } from '@/shared/ui/useDraft';
 import { nameOfPlace, placesAt, readingAt, standsNow, stateOf, type RemarkPlace } from './remarkPlaces';
 
 type Remark = Schemas['RemarkOut'];
-type Send = (work: Promise<Remark[]>, then?: () => void) => void;
+type Send = (work: () => Promise<Remark[]>, then?: () => void) => void;
 
 export function Remarks({ stage }: { stage: StageName }) {
   const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const [trouble, setTrouble] = useState('');
+  const onItsWay = useRef(false);
   const send: Send = (work, then) => {
+    // a second press while the first is on its way
+    if (onItsWay.current) return;
+    onItsWay.current = true;
     setTrouble('');
-    work
+    work()
       .then((all) => {
         store.setRemarks(all);
         then?.();
       })
-      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''));
+      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''))
+      .finally(() => {
+        onItsWay.current = false;
+      });
   };
   return (
     <>
@@ -37,7 +45,7 @@ export function Remarks({ stage }: { stage: StageName }) {
             </li>
           ))}
       </ul>
-      {state.can_remark && <RemarkForm stage={stage} send={send} />}
+      {state.can_remark && <RemarkForm key={stage} stage={stage} send={send} />}
       <TroubleWords>{trouble}</TroubleWords>
     </>
   );
@@ -45,9 +53,11 @@ export function Remarks({ stage }: { stage: StageName }) {
 
 function OneRemark({ remark: r, send }: { remark: Remark; send: Send }) {
   const { state } = useBook(({ state }) => ({ state }));
-  const [answer, setAnswer] = useState<string | null>(null);
+  const [answer, setAnswer] = useDraft<string>(`reply to ${r.id}`);
+  const [opened, setOpened] = useState(false);
+  const answering = answer !== null && (opened || answer !== '');
   const params = { path: { remark_id: r.id } };
-  const settle = (settled: boolean) => send(get(client.POST('/api/remarks/{remark_id}/settle', { params, body: { settled } })));
+  const settle = (settled: boolean) => send(() => get(client.POST('/api/remarks/{remark_id}/settle', { params, body: { settled } })));
   if (r.settled)
     return (
       <details>
@@ -74,14 +84,21 @@ function OneRemark({ remark: r, send }: { remark: Remark; send: Send }) {
             size="small"
             type="text"
             aria-pressed={r.done}
-            onClick={() => send(get(client.POST('/api/remarks/{remark_id}/done', { params, body: { done: !r.done } })))}
+            onClick={() => send(() => get(client.POST('/api/remarks/{remark_id}/done', { params, body: { done: !r.done } })))}
           >
             {r.done ? 'done ✓' : 'done'}
           </Button>
         )}
         {!state.can_edit && r.done && <span>the bench says done</span>}
-        {(state.can_edit || state.can_remark) && answer === null && (
-          <Button size="small" type="text" onClick={() => setAnswer('')}>
+        {(state.can_edit || state.can_remark) && !answering && (
+          <Button
+            size="small"
+            type="text"
+            onClick={() => {
+              setOpened(true);
+              setAnswer('');
+            }}
+          >
             answer
           </Button>
         )}
@@ -91,14 +108,17 @@ function OneRemark({ remark: r, send }: { remark: Remark; send: Send }) {
           </Button>
         )}
       </div>
-      {answer !== null && (
+      {answering && (
         <form
           onSubmit={(e) => {
             e.preventDefault();
-            send(get(client.POST('/api/remarks/{remark_id}/replies', { params, body: { text: answer } })), () => setAnswer(null));
+            send(
+              () => get(client.POST('/api/remarks/{remark_id}/replies', { params, body: { text: answer } })),
+              () => setAnswer(null),
+            );
           }}
         >
-          <Input.TextArea aria-label="The answer" autoFocus autoSize value={answer} maxLength={2000} onChange={(e) => setAnswer(e.target.value)} />
+          <Input.TextArea aria-label="The answer" autoFocus={opened} autoSize value={answer} maxLength={2000} onChange={(e) => setAnswer(e.target.value)} />
           <Button size="small" htmlType="submit" disabled={!answer.trim()}>
             Send the answer
           </Button>
@@ -150,9 +170,9 @@ function Thread({ remark }: { remark: Remark }) {
 function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
   const { state, run, plainSymbolOf } = useBook(({ state, run, plainSymbolOf }) => ({ state, run, plainSymbolOf }));
   const store = useBookStore();
-  const [text, setText] = useState('');
-  const [near, setNear] = useState<RemarkPlace | null>(null);
-  const [about, setAbout] = useState('');
+  const [draft, setDraft] = useDraft<{ text: string; about: string }>(`remark ${state.id} ${stage}`);
+  const { text, about } = draft ?? { text: '', about: '' };
+  const [near, setNear] = useState<RemarkPlace | null>(() => (stage === 'read' && about ? (JSON.parse(about) as RemarkPlace) : null));
   const phrases = useQuery({ queryKey: ['phrases'], queryFn: () => get(client.GET('/api/phrases')), staleTime: 60_000 });
   const places = placesAt(stage, state, near, plainSymbolOf);
   const options = [{ value: '', label: 'this station' }, ...places.map(({ place, words }) => ({ value: JSON.stringify(place), label: words }))];
@@ -162,22 +182,24 @@ function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
       className="space-above"
       onSubmit={(e) => {
         e.preventDefault();
-        send(get(client.POST('/api/books/{book_id}/remarks', { params: { path: { book_id: state.id } }, body: { stage, text, place } })), () => {
-          setText('');
-          setAbout('');
-        });
+        send(
+          () => get(client.POST('/api/books/{book_id}/remarks', { params: { path: { book_id: state.id } }, body: { stage, text, place } })),
+          () => setDraft(null),
+        );
       }}
     >
       <Input.TextArea
         value={text}
         maxLength={2000}
         onFocus={() => {
+          // what is begun goes on being about what it was
+          if (text && about) return;
           // whoever comes from a reading means it
           const reading = stage === 'read' ? readingAt(store.whereLast(), run) : null;
           setNear(reading);
-          if (reading && !text) setAbout(JSON.stringify(reading));
+          if (reading && !text) setDraft({ text, about: JSON.stringify(reading) });
         }}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => setDraft({ text: e.target.value, about })}
         autoSize={{ minRows: 2 }}
         aria-label="A remark for the bench"
         placeholder="A remark for this bench"
@@ -190,7 +212,7 @@ function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
           value={place ? about : ''}
           options={options}
           popupMatchSelectWidth={false}
-          onChange={setAbout}
+          onChange={(chosen: string) => setDraft({ text, about: chosen })}
         />
       )}
       <div className="row space-above">
@@ -205,7 +227,7 @@ function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
             placeholder="as before …"
             options={phrases.data.map((phrase) => ({ value: phrase, label: phrase }))}
             popupMatchSelectWidth={280}
-            onChange={(phrase: string | null) => phrase && setText(phrase)}
+            onChange={(phrase: string | null) => phrase && setDraft({ text: phrase, about })}
           />
         )}
       </div>

@@ -25,9 +25,7 @@ interface Props {
   onDone: () => void;
 }
 
-export function FindingForm({ finding: opened, collected, alone, onDone }: Props) {
-  // as it was then: what somebody else changes meanwhile is not taken back
-  const [finding] = useState(opened);
+export function FindingForm({ finding, collected, alone, onDone }: Props) {
   const Title = alone ? 'h1' : 'h2';
   const { state, run, quantities, fits, draft } = useBook(({ state, run, quantities, fits, draft }) => ({
     state,

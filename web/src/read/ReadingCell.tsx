@@ -1,5 +1,5 @@
 // One cell of the ruled table. What is typed is a draft until the cell is left; leaving it commits once.
-import { type KeyboardEvent, useRef, useState } from 'react';
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import type { Way } from './chosen';
 import { type DecimalMark, withMark } from '@/shared/book/decimalMark';
 import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
@@ -71,6 +71,13 @@ export function ReadingCell(p: ReadingCellProps) {
     p.onCommit(typed.text.trim(), typed.was);
     return true;
   };
+
+  // a row that somebody else takes away comes back with what was being typed in it
+  const left = useRef(commit);
+  useEffect(() => {
+    left.current = commit;
+  });
+  useEffect(() => () => void left.current(), []);
 
   const type = (next: string) => {
     pending.current = { text: next, was: pending.current?.was ?? p.saved };

@@ -35,7 +35,8 @@ export function writeCells(run: string, rows: readonly Row[], cells: readonly Ce
   for (const { row, slot, text, was } of cells) {
     const now = textOf(row, slot.quantity.id, slot.repeat);
     if (text.slice(0, LONGEST) === now) continue;
-    if (!known.has(row.id)) {
+    const here = known.has(row.id);
+    if (!here) {
       known.add(row.id);
       edits.push({ type: 'add_setting', run, setting: row.id, at: null });
     }
@@ -46,7 +47,7 @@ export function writeCells(run: string, rows: readonly Row[], cells: readonly Ce
       quantity: slot.quantity.id,
       repeat: slot.repeat,
       text: text.slice(0, LONGEST),
-      was: was ?? now,
+      was: here ? (was ?? now) : '',
       set_aside: null,
     });
   }

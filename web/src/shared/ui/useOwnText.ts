@@ -1,7 +1,7 @@
 // A paragraph of the bench's own as it is typed: saved when leaving it (which happens in time, see `leaveField`) and while pausing.
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
-import { useTyped } from './useTyped';
+import { useLeaving, useTyped } from './useTyped';
 
 const PAUSE = 1200;
 
@@ -24,23 +24,21 @@ export function useOwnText(section: string): OwnTextState {
   const store = useBookStore();
   const typed = useTyped(useSavedText(section));
   const dirty = typed.typing && typed.now !== typed.was;
-  const latest = useRef(typed);
-  useEffect(() => {
-    latest.current = typed;
-  });
-  const save = () => {
-    const { typing, now, was, send, forget } = latest.current;
-    if (!typing) return;
-    if (now === was) forget();
+  const leaving = useLeaving(() => {
+    if (!dirty) typed.forget();
     else {
-      send();
-      store.edit({ type: 'write_text', section, text: now, was });
+      typed.send();
+      store.edit({ type: 'write_text', section, text: typed.now, was: typed.was });
     }
-  };
+  });
   useEffect(() => {
     if (!dirty) return;
-    const timer = window.setTimeout(save, PAUSE);
+    const timer = window.setTimeout(leaving.leave, PAUSE);
     return () => window.clearTimeout(timer);
   });
-  return { text: typed.now, dirty, change: typed.type, leave: save };
+  const change = (text: string) => {
+    leaving.typed();
+    typed.type(text);
+  };
+  return { text: typed.now, dirty, change, leave: leaving.leave };
 }

@@ -1,5 +1,5 @@
 // What is typed in a field, over what stood there when typing began; see decision 63.
-import { type ChangeEvent, useState } from 'react';
+import { type ChangeEvent, useEffect, useRef, useState } from 'react';
 
 interface Typed<T> {
   /** What the field shows: what is typed, else what is kept. */
@@ -33,6 +33,30 @@ export function useTyped<T>(kept: T, write: (value: T) => string = String): Type
   };
 }
 
+/**
+ * Leaves what is typed once: when the field is left, and when somebody else takes it off the page, which nobody hears of. `leave` is called
+ * only if something has been typed since the last time.
+ */
+export function useLeaving(leave: () => void): { typed: () => void; leave: () => void } {
+  const open = useRef(false);
+  const latest = useRef(leave);
+  useEffect(() => {
+    latest.current = leave;
+  });
+  const [acts] = useState(() => ({
+    typed: () => {
+      open.current = true;
+    },
+    leave: () => {
+      if (!open.current) return;
+      open.current = false;
+      latest.current();
+    },
+  }));
+  useEffect(() => acts.leave, [acts]);
+  return acts;
+}
+
 interface FieldProps {
   value: string;
   'data-dirty': 'yes' | 'no';
@@ -52,18 +76,21 @@ const trim = (typed: string) => typed.trim();
 /** A field that is written when it is left, if something else stands there than when typing began. */
 export function useField(kept: string, write: (text: string, was: string) => void, { needed = false, spell = trim }: FieldRules = {}): FieldProps {
   const typed = useTyped(kept);
+  const leaving = useLeaving(() => {
+    const text = spell(typed.now);
+    if (text === spell(typed.was) || (needed && !text)) typed.forget();
+    else {
+      typed.send();
+      write(text, typed.was);
+    }
+  });
   return {
     value: typed.now,
     'data-dirty': typed.typing && typed.now !== typed.was ? 'yes' : 'no',
-    onChange: (e) => typed.type(e.target.value),
-    onBlur: () => {
-      if (!typed.typing) return;
-      const text = spell(typed.now);
-      if (text === spell(typed.was) || (needed && !text)) typed.forget();
-      else {
-        typed.send();
-        write(text, typed.was);
-      }
+    onChange: (e) => {
+      leaving.typed();
+      typed.type(e.target.value);
     },
+    onBlur: leaving.leave,
   };
 }
