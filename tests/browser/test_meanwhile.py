@@ -2,13 +2,24 @@
 
 from __future__ import annotations
 
+import random
+import re
+from typing import Any
+
 from playwright.sync_api import Locator, Page, expect
 
-from hobrel.labbooks.models import Book
+from hobrel.classes.models import Person
+from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.own import begin_book, share_book
-from tests.browser.base import BrowserTest, cell, in_the_long_run, saved
+from tests.browser.base import BrowserTest, cell, come_late, in_the_long_run, saved
 from tests.school import fill
 
+LOOK = """
+window.shown = {};
+setInterval(() => document.querySelectorAll('textarea[aria-label], input[data-cell]').forEach(field => {
+  (window.shown[field.dataset.cell ?? field.ariaLabel.toLowerCase()] ??= []).push(field.value);
+}), 10);"""
+"""Note every text that is ever shown in a field."""
 MINE = "We timed ten swings, and then once more."
 
 
@@ -172,3 +183,41 @@ class Meanwhile(BrowserTest):
         bo.get_by_role("button", name="Write it so").click()
         expect(bo.get_by_role("alert")).to_contain_text("no longer")
         expect(bo.get_by_label("called", exact=True)).to_have_value("two masses")
+
+    @in_the_long_run
+    def test_nobody_writes_over_what_they_have_not_seen(self) -> None:
+        """Two type at random into the same fields, answers coming late: what each edit replaces has stood before its author."""
+        dice = random.Random(20261201)
+        for station, fields in (
+            ("read", "input[data-cell^='s1:t10'], input[data-cell^='s2:t10']"),
+            ("report", "textarea[aria-label=Method], textarea[aria-label=Discussion]"),
+        ):
+            pages = [self.open_book(person, station) for person in self.school.students[:2]]
+            for page in pages:
+                come_late(page, 150)
+                expect(page.locator(fields).first).to_be_visible()
+                page.evaluate(LOOK)
+            for turn in range(90):
+                page = dice.choice(pages)
+                if dice.random() < 0.3:
+                    dice.choice(page.locator(fields).all()).click()
+                elif dice.random() < 0.2:
+                    page.keyboard.press(dice.choice(("Tab", "Shift+Tab")))
+                elif page.evaluate("fields => document.activeElement.matches(fields)", fields):
+                    page.keyboard.type(f"{turn} ")
+                # as long as people take: past the pause after which a paragraph is sent, too
+                page.wait_for_timeout(dice.choice((0, 0, 0, 60, 250, 1300)))
+            for page, person in zip(pages, self.school.students, strict=False):
+                page.keyboard.press("Tab")
+                expect(page.get_by_role("status").filter(has_text=re.compile("saved|not kept"))).to_be_visible()
+                shown = page.evaluate("window.shown")
+                for edit in self.edits_of(person):
+                    if edit["type"] == "set_reading" and station == "read":
+                        self.assertIn(edit["was"], shown[f"{edit['setting']}:{edit['quantity']}:{edit['repeat']}"])
+                    elif edit["type"] == "write_text":
+                        self.assertIn(edit["was"], shown[edit["section"]])
+        self.assertGreater(EditRecord.objects.count(), 10)
+
+    def edits_of(self, person: Person) -> list[dict[str, Any]]:
+        changes = EditRecord.objects.filter(author=person).values_list("change", flat=True)
+        return [edit for change in changes for edit in (change["edits"] if change["type"] == "batch" else [change])]

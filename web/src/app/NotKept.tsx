@@ -34,7 +34,12 @@ export function NotKept({ onClose }: { onClose: () => void }) {
         </>
       );
     }
-    if (edit.type === 'write_text') return `${edit.section}: ${edit.text.slice(0, 80)}${edit.text.length > 80 ? '…' : ''}`;
+    if (edit.type === 'write_text') {
+      const own = state.document.report.sections.find((s) => s.id === edit.section);
+      // its title went with a section that has been taken away; those that every report has are called by a word
+      const where = own?.title ?? (/\d/.test(edit.section) ? 'a section' : edit.section);
+      return `${where}: ${edit.text.slice(0, 80)}${edit.text.length > 80 ? '…' : ''}`;
+    }
     if (edit.type === 'batch') return edit.words;
     const written = textsIn(edit);
     return (
