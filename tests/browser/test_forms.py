@@ -112,6 +112,10 @@ class InAPlan(PlanTest):
         page.get_by_role("button", name="Add a condition").click()
         expect(page.get_by_label("Name of condition 2")).to_be_focused()
         expect(page.get_by_label("Name of condition 1")).to_have_value("cane sugar")
+        # what cannot be left empty is as it was
+        page.get_by_label("Name of condition 1").fill("")
+        page.keyboard.press("Tab")
+        expect(page.get_by_label("Name of condition 1")).to_have_value("cane sugar")
         page.get_by_role("button", name="Take number 2 of “Conditions” away").click()
         expect(page.get_by_role("button", name="Add a condition")).to_be_focused()
         # a quantity that is read from nothing yet is come to for that

@@ -108,6 +108,25 @@ class HandIns(BrowserTest):
             page.get_by_role("button", name="Try again").click()
         expect(page.get_by_role("button", name="Try again")).to_have_count(0)
         self.assertEqual(Mark.objects.get(row="care").words, "All three of them.")
+        # a colleague's words that came with another row's are not written over by what could not be sent before
+        theirs.reload()
+        line = theirs.get_by_role("textbox", name="Words to The conclusion follows")
+        expect(line).to_have_value("It does.")
+        theirs.context.set_offline(True)
+        line.fill("It does not.")
+        line.blur()
+        expect(theirs.get_by_role("button", name="Try again")).to_be_visible()
+        page.get_by_role("textbox", name="Words to The conclusion follows").fill("It does, at last.")
+        with page.expect_response(lambda answer: answer.url.endswith("/marks") and answer.ok):
+            page.keyboard.press("Tab")
+        theirs.context.set_offline(False)
+        with theirs.expect_response(lambda answer: answer.url.endswith("/marks") and answer.ok):
+            self.mark(theirs, row, "partly")
+        theirs.get_by_role("button", name="Try again").click()
+        expect(theirs.get_by_role("alert")).to_contain_text("Teacher three has written here meanwhile: yes: It does, at last.")
+        with theirs.expect_response(lambda answer: answer.url.endswith("/marks") and answer.ok):
+            theirs.get_by_role("button", name="Keep mine instead").click()
+        self.assertEqual(Mark.objects.get(row="follows").words, "It does not.")
 
     @in_the_long_run
     def test_what_is_written_and_not_sent_outlives_going_away(self) -> None:

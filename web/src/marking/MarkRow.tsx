@@ -29,13 +29,14 @@ export function MarkRow({ handIn, row, facts, mark, before, onSaid, onClash }: P
   const [trouble, setTrouble] = useState('');
   const [clashed, setClashed] = useState(false);
   const shown = draft ?? kept;
-  /** What the server has, as far as it is known here; one change is sent after the other, each over what the one before has left. */
+  /** What stood there when writing began; one change is sent after the other, each over what the one before has left. */
   const known = useRef(kept);
   const line = useRef(Promise.resolve());
   const { level, words } = kept;
+  const writing = draft !== null;
   useEffect(() => {
-    known.current = { level, words };
-  }, [level, words]);
+    if (!writing) known.current = { level, words };
+  }, [level, words, writing]);
   const post = async (wanted: Wanted) => {
     const was = known.current;
     if (wanted.level !== was.level || wanted.words.trim() !== was.words) {
@@ -98,7 +99,14 @@ export function MarkRow({ handIn, row, facts, mark, before, onSaid, onClash }: P
       {restored && draft && <p className="quiet">This was written before, and is not kept yet.</p>}
       {(trouble || restored) && draft && (
         <div className="row">
-          <Button size="small" onClick={() => send(draft)}>
+          <Button
+            size="small"
+            onClick={() => {
+              // whoever presses has seen theirs
+              if (clashed) known.current = kept;
+              send(draft);
+            }}
+          >
             {clashed ? 'Keep mine instead' : restored ? 'Keep it' : 'Try again'}
           </Button>
           {clashed && (

@@ -75,9 +75,9 @@ export function useBands({ run, rows, shown, slots, direction, editable, touch, 
     const { at, typed } = wanted.current;
     if (!scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
     wanted.current = null;
-    // whoever has begun to type somewhere else meanwhile is left there
+    // whoever has gone somewhere else meanwhile is left there
     const here = document.activeElement;
-    if (here?.matches('input, textarea') && !scroller.current.contains(here)) return;
+    if (here && here !== document.body && !scroller.current.contains(here)) return;
     focusCell(...at);
     typeOut(typed);
   });

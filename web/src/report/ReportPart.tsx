@@ -76,7 +76,7 @@ function PartTools({ part, report }: Props) {
 
 function SectionName({ section, title }: { section: string; title: string }) {
   const store = useBookStore();
-  const field = useField(title, (next) => store.edit({ type: 'name_section', section, title: next }), { needed: true });
+  const field = useField(title, (next) => store.edit({ type: 'name_section', section, title: next }), { needed: true, late: true });
   return (
     <Input size="small" className="field-long" aria-label={`What the section ${title} is called`} maxLength={120} {...field} onPressEnter={field.onBlur} />
   );
@@ -84,8 +84,8 @@ function SectionName({ section, title }: { section: string; title: string }) {
 
 function PictureWords({ picture }: { picture: Schemas['Picture'] }) {
   const store = useBookStore();
-  const caption = useField(picture.caption, (caption) => store.edit({ type: 'describe_report_picture', picture: picture.id, caption }));
-  const alt = useField(picture.alt, (alt) => store.edit({ type: 'describe_report_picture', picture: picture.id, alt }));
+  const caption = useField(picture.caption, (caption) => store.edit({ type: 'describe_report_picture', picture: picture.id, caption }), { late: true });
+  const alt = useField(picture.alt, (alt) => store.edit({ type: 'describe_report_picture', picture: picture.id, alt }), { late: true });
   return (
     <div className="picture-words">
       <Input aria-label="Caption of the picture" placeholder="Caption" maxLength={200} {...caption} />

@@ -67,6 +67,8 @@ interface FieldProps {
 interface FieldRules {
   /** It cannot be left empty. */
   needed?: boolean;
+  /** What is kept comes with the server's answer, and not at once: until then the field shows what was typed. */
+  late?: boolean;
   /** How what is typed is kept: two that are kept alike are not different. */
   spell?: (typed: string) => string;
 }
@@ -74,15 +76,18 @@ interface FieldRules {
 const trim = (typed: string) => typed.trim();
 
 /** A field that is written when it is left, if something else stands there than when typing began. */
-export function useField(kept: string, write: (text: string, was: string) => void, { needed = false, spell = trim }: FieldRules = {}): FieldProps {
+export function useField(
+  kept: string,
+  write: (text: string, was: string) => void,
+  { needed = false, late = false, spell = trim }: FieldRules = {},
+): FieldProps {
   const typed = useTyped(kept);
   const leaving = useLeaving(() => {
     const text = spell(typed.now);
-    if (text === spell(typed.was) || (needed && !text)) typed.forget();
-    else {
-      typed.send();
-      write(text, typed.was);
-    }
+    const other = text !== spell(typed.was) && (text !== '' || !needed);
+    if (other && late) typed.send();
+    else typed.forget();
+    if (other) write(text, typed.was);
   });
   return {
     value: typed.now,
