@@ -12,27 +12,37 @@ import { useDraft } from '@/shared/ui/useDraft';
 import { nameOfPlace, placesAt, readingAt, standsNow, stateOf, type RemarkPlace } from './remarkPlaces';
 
 type Remark = Schemas['RemarkOut'];
-type Send = (work: () => Promise<Remark[]>, then?: () => void) => void;
+type Send = (work: Promise<Remark[]>) => Promise<boolean>;
+
+/** Sends what is written once, however often the button is pressed: what has been written since stays. */
+function useSendOnce(send: Send): (work: () => Promise<Remark[]>, sent: () => void) => void {
+  const onItsWay = useRef(false);
+  return (work, sent) => {
+    if (onItsWay.current) return;
+    onItsWay.current = true;
+    void send(work()).then((done) => {
+      onItsWay.current = false;
+      if (done) sent();
+    });
+  };
+}
 
 export function Remarks({ stage }: { stage: StageName }) {
   const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const [trouble, setTrouble] = useState('');
-  const onItsWay = useRef(false);
-  const send: Send = (work, then) => {
-    // a second press while the first is on its way
-    if (onItsWay.current) return;
-    onItsWay.current = true;
+  const send: Send = (work) => {
     setTrouble('');
-    work()
-      .then((all) => {
+    return work.then(
+      (all) => {
         store.setRemarks(all);
-        then?.();
-      })
-      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''))
-      .finally(() => {
-        onItsWay.current = false;
-      });
+        return true;
+      },
+      (e: unknown) => {
+        setTrouble(e instanceof Error ? e.message : '');
+        return false;
+      },
+    );
   };
   return (
     <>
@@ -54,10 +64,11 @@ export function Remarks({ stage }: { stage: StageName }) {
 function OneRemark({ remark: r, send }: { remark: Remark; send: Send }) {
   const { state } = useBook(({ state }) => ({ state }));
   const [answer, setAnswer] = useDraft<string>(`reply to ${r.id}`);
+  const sendOnce = useSendOnce(send);
   const [opened, setOpened] = useState(false);
   const answering = answer !== null && (opened || answer !== '');
   const params = { path: { remark_id: r.id } };
-  const settle = (settled: boolean) => send(() => get(client.POST('/api/remarks/{remark_id}/settle', { params, body: { settled } })));
+  const settle = (settled: boolean) => void send(get(client.POST('/api/remarks/{remark_id}/settle', { params, body: { settled } })));
   if (r.settled)
     return (
       <details>
@@ -84,7 +95,7 @@ function OneRemark({ remark: r, send }: { remark: Remark; send: Send }) {
             size="small"
             type="text"
             aria-pressed={r.done}
-            onClick={() => send(() => get(client.POST('/api/remarks/{remark_id}/done', { params, body: { done: !r.done } })))}
+            onClick={() => void send(get(client.POST('/api/remarks/{remark_id}/done', { params, body: { done: !r.done } })))}
           >
             {r.done ? 'done ✓' : 'done'}
           </Button>
@@ -112,9 +123,9 @@ function OneRemark({ remark: r, send }: { remark: Remark; send: Send }) {
         <form
           onSubmit={(e) => {
             e.preventDefault();
-            send(
+            sendOnce(
               () => get(client.POST('/api/remarks/{remark_id}/replies', { params, body: { text: answer } })),
-              () => setAnswer(null),
+              () => setAnswer((now) => (now === answer ? null : now)),
             );
           }}
         >
@@ -171,6 +182,7 @@ function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
   const { state, run, plainSymbolOf } = useBook(({ state, run, plainSymbolOf }) => ({ state, run, plainSymbolOf }));
   const store = useBookStore();
   const [draft, setDraft] = useDraft<{ text: string; about: string }>(`remark ${state.id} ${stage}`);
+  const sendOnce = useSendOnce(send);
   const { text, about } = draft ?? { text: '', about: '' };
   const [near, setNear] = useState<RemarkPlace | null>(() => (stage === 'read' && about ? (JSON.parse(about) as RemarkPlace) : null));
   const phrases = useQuery({ queryKey: ['phrases'], queryFn: () => get(client.GET('/api/phrases')), staleTime: 60_000 });
@@ -182,9 +194,9 @@ function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
       className="space-above"
       onSubmit={(e) => {
         e.preventDefault();
-        send(
+        sendOnce(
           () => get(client.POST('/api/books/{book_id}/remarks', { params: { path: { book_id: state.id } }, body: { stage, text, place } })),
-          () => setDraft(null),
+          () => setDraft((now) => (now?.text === text ? null : now)),
         );
       }}
     >

@@ -88,7 +88,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
   const at = wrong?.at ?? null;
   const save = () => {
     if (!drafting) {
-      typed.forget();
+      if (typed.typing) typed.forget();
       return;
     }
     typed.send();

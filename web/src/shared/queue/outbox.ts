@@ -85,7 +85,7 @@ export class Outbox<A> {
   private amend(parked: QueueRow, edit: Edit): string {
     const next: QueueRow = { ...parked, edit: replacing(edit, wasOf(parked.edit)) };
     this.set({ rows: this.view.rows.map((r) => (r === parked ? next : r)) });
-    this.write(() => putRow(next));
+    if (!this.unwritten.has(next.id)) this.write(() => putRow(next));
     return next.id;
   }
 
