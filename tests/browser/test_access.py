@@ -73,12 +73,12 @@ CONTRAST = "color-contrast"
 
 def looks_for(opened: Sequence[tuple[str, str]], turn: int) -> Sequence[dict[str, Any]]:
     """What lies above the page has colours of its own; what opens within it has the page's. All are looked at in all colours when there is
-    time; else a station in those of day and, station by station in turn, in one of the others.
+    time; else, station by station in turn, in one of them, and what opens within a page in those of day.
     """
     floating = any(seen in FLOATING for _, seen in opened)
     if LONG:
         return LOOKS
-    return (LOOKS[0], LOOKS[1 + turn % 2]) if floating or not opened else LOOKS[:1]
+    return [LOOKS[turn % len(LOOKS)]] if floating or not opened else LOOKS[:1]
 
 
 class ForEverybody(BrowserTest):
@@ -127,8 +127,8 @@ class ForEverybody(BrowserTest):
             page.locator(what).first.click()
 
     def look_at(self, page: Page, name: str, looks: Sequence[dict[str, Any]] = LOOKS, opened: ElementHandle | None = None) -> None:
-        """In these colours; where something has been opened its contrasts alone."""
-        self.check_access(page, where=name, without=[CONTRAST])
+        """In these colours; of what has been opened the part alone, for what is around it has been looked at before it was."""
+        self.check_access(page, where=name, without=[CONTRAST], within=opened)
         for look in looks:
             page.emulate_media(**(AS_IT_IS | look))
             self.check_access(page, CONTRAST, where=f"{name} {look}", within=opened)

@@ -7,7 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, cell, saved, unfold
+from tests.browser.base import BrowserTest, cell, in_the_long_run, saved, unfold
 from tests.school import fill
 
 POINTED = r"""() => {
@@ -78,6 +78,7 @@ class DecimalComma(BrowserTest):
         self.assertEqual(self.texts("L")[1], ["0.355"], "it says what it said")
         self.assertEqual(Book.objects.get(pk=self.school.book.pk).revision, revision)
 
+    @in_the_long_run
     def test_what_is_copied_has_it_and_is_pasted_as_the_same(self) -> None:
         fill(self.school.book)
         self.choose_comma()
@@ -94,6 +95,7 @@ class DecimalComma(BrowserTest):
         saved(page)
         self.assertEqual(self.texts("L")[8:10], [["0,300"], ["0,350"]])
 
+    @in_the_long_run
     def test_a_stretch_and_a_line_by_eye_are_typed_with_it(self) -> None:
         fill(self.school.book)
         self.choose_comma()

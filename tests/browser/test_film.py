@@ -193,6 +193,7 @@ class OnTheBench(FilmTest):
         expect(page.locator(".film-rows tbody tr")).to_have_count(2)
         expect(page.get_by_text("The server cannot be reached. Go on pointing")).to_have_count(0)
 
+    @in_the_long_run
     def test_what_is_typed_wrongly_is_said_and_takes_nothing_away(self) -> None:
         page = self.at_the_film()
         self.practise(page)

@@ -118,6 +118,7 @@ class Fitting(BrowserTest):
         expect(self.page.locator('input[data-at="7:1"]')).to_be_focused()
         self.assertEqual(Book.objects.get(pk=self.school.book.pk).revision, 0)
 
+    @in_the_long_run
     def test_values_are_read_off_both_ways(self) -> None:
         reading = self.page.get_by_role("region", name="Read off")
         reading.get_by_label("at L³ / m³ =").fill("0.15")

@@ -48,6 +48,7 @@ class Keeping(BrowserTest):
         cell(page, 0, 1).fill(text)
         page.keyboard.press("Enter")
 
+    @in_the_long_run
     def test_a_server_that_fails_for_a_while_gets_it_later(self) -> None:
         page = self.open_book(self.school.students[0])
         soon = {"Retry-After": "1"}
@@ -257,6 +258,7 @@ class Keeping(BrowserTest):
         saved(page)
         self.assertEqual(self.texts("t10")[0][0], "2.01")
 
+    @in_the_long_run
     def test_two_tabs_share_what_waits_and_send_it_once(self) -> None:
         one = self.open_book(self.school.students[0])
         two = one.context.new_page()

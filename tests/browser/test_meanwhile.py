@@ -52,6 +52,7 @@ class Meanwhile(BrowserTest):
         alert.get_by_role("button", name="Write 2.23").click()
         expect(cell(ann, 0, 1)).to_have_value("2.23")
 
+    @in_the_long_run
     def test_a_paragraph_that_somebody_only_stands_in_takes_nothing_back(self) -> None:
         ann, bo = (self.open_book(p, "report") for p in self.school.students)
         [first, second] = [page.get_by_role("textbox", name="Method", exact=True) for page in (ann, bo)]
@@ -63,6 +64,7 @@ class Meanwhile(BrowserTest):
         saved(ann)
         expect(second).to_have_value("We timed ten swings, twice.")
 
+    @in_the_long_run
     def test_a_paragraph_that_two_write_at_once_is_asked_about_where_it_stands(self) -> None:
         ann, bo = (self.open_book(p, "report") for p in self.school.students)
         [first, second] = [page.get_by_role("textbox", name="Method", exact=True) for page in (ann, bo)]

@@ -100,6 +100,7 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_role("link", name="Pool", exact=False)).to_have_count(0)
         self.check_access(page)
 
+    @in_the_long_run
     def test_each_station_of_an_empty_one_has_a_title_and_nothing_in_the_way(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)
@@ -208,6 +209,7 @@ class OwnBooks(BrowserTest):
         book.refresh_from_db()
         self.assertEqual(len(book.document["runs"]), 4 + 1)
 
+    @in_the_long_run
     def test_a_heading_that_cannot_be_read_stays_where_it_was_typed(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)
