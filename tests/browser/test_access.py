@@ -86,7 +86,8 @@ class ForEverybody(BrowserTest):
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "ask")
         for key, (stage, openings) in enumerate(STATIONS.items(), 1):
-            for opened in openings:
+            # the station itself, and of what can be opened there every other: all of it when there is time
+            for opened in openings if LONG else [openings[0], *openings[1::2]]:
                 page.keyboard.press(f"Alt+{key}")
                 expect(page).to_have_url(re.compile(f"/{stage}$"))
                 expect(page.locator(SHOWN[stage]).first).to_be_visible()

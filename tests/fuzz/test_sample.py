@@ -14,8 +14,8 @@ from hobrel.core.containment import Watch, look_over
 from tests.fuzz.families import FAMILIES, run_family
 
 COUNTS = {
-    "typing": 200,
-    "questions": 150,
+    "typing": 120,
+    "questions": 100,
     "pools": 10,
     "handed": 10,
     "edits": 150,
