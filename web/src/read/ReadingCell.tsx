@@ -1,8 +1,9 @@
 // One cell of the ruled table. What is typed is a draft until the cell is left; leaving it commits once.
-import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, useRef, useState } from 'react';
 import type { Way } from './chosen';
 import { type DecimalMark, withMark } from '@/shared/book/decimalMark';
 import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
+import { useWhenGone } from '@/shared/ui/useTyped';
 
 export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward' | 'row-start' | 'row-end' | 'top' | 'bottom' | 'stay';
 
@@ -73,11 +74,7 @@ export function ReadingCell(p: ReadingCellProps) {
   };
 
   // a row that somebody else takes away comes back with what was being typed in it
-  const left = useRef(commit);
-  useEffect(() => {
-    left.current = commit;
-  });
-  useEffect(() => () => void left.current(), []);
+  useWhenGone(commit);
 
   const type = (next: string) => {
     pending.current = { text: next, was: pending.current?.was ?? p.saved };

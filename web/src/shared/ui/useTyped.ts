@@ -33,28 +33,28 @@ export function useTyped<T>(kept: T, write: (value: T) => string = String): Type
   };
 }
 
-/**
- * Leaves what is typed once: when the field is left, and when somebody else takes it off the page, which nobody hears of. `leave` is called
- * only if something has been typed since the last time.
- */
+/** Acts, as the last drawing would, when what is drawn is taken off the page: nobody hears that a field there is left. */
+export function useWhenGone(act: () => void): void {
+  const newest = useRef(act);
+  useEffect(() => {
+    newest.current = act;
+  });
+  useEffect(() => () => newest.current(), []);
+}
+
+/** Leaves what has been typed once: when the field is left, or when somebody else takes it off the page. */
 export function useLeaving(leave: () => void): { typed: () => void; leave: () => void } {
   const open = useRef(false);
-  const latest = useRef(leave);
-  useEffect(() => {
-    latest.current = leave;
-  });
-  const [acts] = useState(() => ({
-    typed: () => {
-      open.current = true;
-    },
-    leave: () => {
-      if (!open.current) return;
-      open.current = false;
-      latest.current();
-    },
-  }));
-  useEffect(() => acts.leave, [acts]);
-  return acts;
+  const leaveOnce = () => {
+    if (!open.current) return;
+    open.current = false;
+    leave();
+  };
+  useWhenGone(leaveOnce);
+  const typed = () => {
+    open.current = true;
+  };
+  return { typed, leave: leaveOnce };
 }
 
 interface FieldProps {
