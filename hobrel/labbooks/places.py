@@ -37,7 +37,7 @@ def place_of_item(items: list[dict[str, Any]], key: str, what: str = "item") -> 
     for i, item in enumerate(items):
         if item["id"] == key:
             return i
-    raise Problem(409, "gone", f"This {what} is no longer in the lab book. Somebody at your bench may have removed it.")
+    raise Problem(409, "gone", f"This {what} is no longer in the lab book. Somebody else may have removed it.")
 
 
 def has(items: list[dict[str, Any]], key: str) -> bool:

@@ -74,7 +74,7 @@ class Meanwhile(BrowserTest):
         saved(ann)
         # longer than a page waits before it asks: Ann's is there, and is not what Bo has begun to write over
         second.press_sequentially(" swings, and then once more", delay=150)
-        their = bo.get_by_role("alert").filter(has_text="Somebody at your bench wrote here")
+        their = bo.get_by_role("alert").filter(has_text="Somebody else wrote here")
         expect(their).to_contain_text("The strip was clamped.")
         # what is typed on is still mine, and no answer
         second.press_sequentially(".")

@@ -140,3 +140,35 @@ class Plans(PlanTest):
         box = remove.bounding_box()
         assert box is not None
         self.assertLessEqual(box["x"] + box["width"], 360, "what can be done with a quantity lies within the page")
+
+    @in_the_long_run
+    def test_two_teachers_at_one_plan_write_over_nothing_unseen(self) -> None:
+        first = self.begin_plan("The hanging bob", "How long does a swing take?", prompt="Longer or shorter?")
+        second = self.page_of(self.school.teacher, f"/{first.url.split('/', 3)[3]}")
+        prompts = [page.get_by_label("Prompt, in the benches’ margin") for page in (first, second)]
+        expect(prompts[1]).to_have_value("Longer or shorter?")
+        prompts[1].fill("Which is slower?")
+        prompts[0].fill("Which is faster?")
+        prompts[0].press("Tab")
+        first.get_by_label("Safety, in a sentence").fill("Stand clear of the bob.")
+        first.get_by_label("Safety, in a sentence").press("Tab")
+        expect(second.get_by_label("Safety, in a sentence")).to_have_value("Stand clear of the bob.")
+        # what the first wrote is on the second's page by now, and was never seen there
+        prompts[1].press("Tab")
+        expect(prompts[1]).to_have_value("Which is faster?")
+        second.get_by_text("1 not kept").click()
+        sheet = second.get_by_role("dialog", name="Not kept yet")
+        expect(sheet).to_contain_text("Which is slower?")
+        expect(sheet).to_contain_text("Somebody else has changed this part of the plan meanwhile.")
+        expect(sheet).to_contain_text("There stands now: Which is faster?")
+        # theirs of another station stays, whichever is chosen here
+        self.station(first, "Fit")
+        self.write(first, "Prompt, in the benches’ margin", "Is it straight?")
+        expect(first.get_by_role("status").filter(has_text="Saved")).to_be_visible()
+        sheet.get_by_role("button", name="Write mine").click()
+        expect(prompts[1]).to_have_value("Which is slower?")
+        expect(first.get_by_label("Prompt, in the benches’ margin")).to_have_value("Is it straight?")
+        self.station(first, "Ask")
+        expect(prompts[0]).to_have_value("Which is slower?")
+        self.station(first, "Fit")
+        expect(first.get_by_label("Prompt, in the benches’ margin")).to_have_value("Is it straight?")

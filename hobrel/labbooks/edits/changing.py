@@ -58,7 +58,7 @@ def change_part(now: Part, edit: Any, what: str) -> Part:
             after[name] = apply_patches({name: now.get(name)}, find_patches({name: was[name]}, {name: wanted}))[name]
         except Stands as trouble:
             theirs = json.dumps({field: now.get(field) for field in becomes})
-            words = f"Somebody at your bench has changed {what} meanwhile."
+            words = f"Somebody else has changed {what} meanwhile."
             raise Problem(409, "clash", words, {"theirs": theirs}) from trouble
     return after
 

@@ -153,7 +153,7 @@ def _write_own(draft: Draft, edit: WriteRounding | WriteNeeded, part: str, done:
     finding = find(draft["findings"], edit.finding, "finding")
     current = finding.get(part, "")
     if current != edit.was:
-        raise Problem(409, "clash", f"Somebody at your bench has {done} meanwhile.", {"theirs": current})
+        raise Problem(409, "clash", f"Somebody else has {done} meanwhile.", {"theirs": current})
     draft.own("findings", edit.finding)[part] = edit.text
     return write_symbol(finding["symbol"])
 

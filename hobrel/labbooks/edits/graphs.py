@@ -124,7 +124,7 @@ def choose_look(draft: Draft, edit: ChooseLook) -> str:
     symbol = call(find(draft["quantities"], quantity, "quantity"))
     looks = draft.get("looks", {})
     if looks.get(edit.series) != edit.was:
-        raise Problem(409, "clash", "Somebody at your bench has chosen another look for this series meanwhile.")
+        raise Problem(409, "clash", "Somebody else has chosen another look for this series meanwhile.")
     draft["looks"] = {s: look for s, look in {**looks, edit.series: edit.look}.items() if look is not None}
     return f"chose how {symbol} of {name} is drawn"
 

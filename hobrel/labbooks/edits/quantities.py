@@ -314,7 +314,7 @@ class DefineFormula(EditModel):
 def define_formula(draft: Draft, edit: DefineFormula) -> str:
     current = find(draft["quantities"], edit.quantity, "quantity").get("formula", "")
     if edit.was is not None and current not in (edit.was, edit.formula):
-        raise Problem(409, "clash", "Somebody at your bench has changed this formula meanwhile.", {"theirs": current})
+        raise Problem(409, "clash", "Somebody else has changed this formula meanwhile.", {"theirs": current})
     quantity = draft.own("quantities", edit.quantity)
     quantity["formula"] = edit.formula
     return f"{write_symbol(quantity['symbol'])} = {edit.formula or '(nothing)'}"

@@ -46,7 +46,7 @@ def set_reading(draft: Draft, edit: SetReading) -> str:
     current = readings[edit.repeat]
     text = current["text"] if current else ""
     if text != edit.was and text != edit.text:
-        raise Problem(409, "clash", "Somebody at your bench has changed this reading meanwhile.", {"theirs": text})
+        raise Problem(409, "clash", "Somebody else has changed this reading meanwhile.", {"theirs": text})
     readings[edit.repeat] = {"text": edit.text, "set_aside": edit.set_aside} if edit.text else None
     trim(row, edit.quantity)
     what = call(quantity) + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")

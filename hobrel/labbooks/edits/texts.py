@@ -31,7 +31,7 @@ def write_text(draft: Draft, edit: WriteText) -> str:
         raise Problem(409, "gone", "This section is no longer in the report.")
     current = draft["texts"].get(edit.section, "")
     if current not in (edit.was, edit.text):
-        raise Problem(409, "clash", "Somebody at your bench has changed this paragraph meanwhile.", {"theirs": current})
+        raise Problem(409, "clash", "Somebody else has changed this paragraph meanwhile.", {"theirs": current})
     draft.own("texts")[edit.section] = edit.text
     return f"wrote: {edit.section}"
 

@@ -3,22 +3,48 @@ import { Button } from 'antd';
 import type { ReactNode } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import type { Edit } from '@/shared/api/client';
+import { type Difference, findDifferences, lookAt } from '@/shared/queue/differences';
 import type { QueueRow } from '@/shared/queue/rows';
 import { Rich } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
 
 /** What people write, wherever it stands in an edit; all else in it are choices and ids. */
-const WRITTEN = ['name', 'called', 'title', 'words', 'heading', 'symbol', 'unit', 'formula', 'value', 'u', 'source', 'text', 'reason', 'caption', 'alt'];
+const WRITTEN = new Set(
+  (
+    'name called title words heading symbol unit formula value u source text reason caption alt ' +
+    // of a plan
+    'prompts safety kept_same notes hint levels low high count fewest_words trials of_name of_unit lines truths unknowns formulas scatter seconds'
+  ).split(' '),
+);
 
-function textsIn(part: object): string[] {
-  return Object.entries(part).flatMap(([field, value]: [string, unknown]) => {
-    if (typeof value === 'string') return WRITTEN.includes(field) && value ? [value] : [];
-    return typeof value === 'object' && value !== null && field !== 'was' ? textsIn(value) : [];
-  });
+function textsIn(part: unknown, written = false): string[] {
+  if (typeof part === 'string' || typeof part === 'number') return written && part !== '' ? [String(part)] : [];
+  if (Array.isArray(part)) return part.flatMap((item: unknown) => textsIn(item, written));
+  if (typeof part !== 'object' || part === null) return [];
+  return Object.entries(part).flatMap(([field, value]: [string, unknown]) => (field === 'was' ? [] : textsIn(value, WRITTEN.has(field))));
 }
 
+/** What is written at the places where an edit of several fields differs from what it was made over. */
+function textsWhere(differences: readonly Difference[], look: (path: readonly string[]) => unknown): string {
+  return differences
+    .flatMap(({ path }) =>
+      textsIn(
+        look(path),
+        path.some((name) => WRITTEN.has(name)),
+      ),
+    )
+    .join(' · ');
+}
+
+const mineIn = (edit: Edit) =>
+  'becomes' in edit ? textsWhere(findDifferences(edit.was, edit.becomes), (path) => lookAt(edit.becomes, path)) : textsIn(edit).join(' · ');
+
 /** Of an edit of several fields they come as the server keeps them. */
-const theirsIn = (edit: Edit, theirs: string) => ('becomes' in edit ? textsIn(JSON.parse(theirs) as object).join(' · ') : theirs);
+function theirsIn(edit: Edit, theirs: string): string {
+  if (!('becomes' in edit)) return theirs;
+  const now = JSON.parse(theirs) as unknown;
+  return textsWhere(findDifferences(edit.was, edit.becomes), (path) => lookAt(now, path));
+}
 
 export function NotKept({ onClose }: { onClose: () => void }) {
   const { refused, state, symbolOf } = useBook(({ refused, state, symbolOf }) => ({ refused, state, symbolOf }));
@@ -41,13 +67,13 @@ export function NotKept({ onClose }: { onClose: () => void }) {
       return `${where}: ${edit.text.slice(0, 80)}${edit.text.length > 80 ? '…' : ''}`;
     }
     if (edit.type === 'batch') return edit.words;
-    const written = textsIn(edit);
+    const written = mineIn(edit);
     return (
       <>
         {edit.type.replaceAll('_', ' ')}
-        {written.length > 0 && (
+        {written && (
           <>
-            : <b>{written.join(' · ')}</b>
+            : <b>{written}</b>
           </>
         )}
       </>

@@ -13,7 +13,7 @@ type Part = 'truths' | 'unknowns' | 'formulas' | 'scatter' | 'seconds';
 /** `lacks` is a symbol of the relation that nobody has said a value of. */
 export function Believed({ lacks }: { lacks: string }) {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
-  const { plan, write } = usePlan();
+  const { plan, typed } = usePlan();
   // what is lacking first is said a moment after the sheet has opened: its field, which may be there, then has the focus
   const [begun, setBegun] = useState(lacks);
   if (!begun && lacks) setBegun(lacks);
@@ -24,12 +24,13 @@ export function Believed({ lacks }: { lacks: string }) {
     scatter: plan.dry.scatter,
     seconds: plan.dry.seconds,
   };
-  const set = (part: Part, key: string, text: string) => {
+  const having = (part: Part, key: string, text: string) => {
     const now = { ...dry[part] };
     if (text) now[key] = text;
     else Reflect.deleteProperty(now, key);
-    write({ dry: { ...dry, [part]: now } });
+    return { dry: { ...dry, [part]: now } };
   };
+  const set = (part: Part, key: string) => typed((text: string) => having(part, key, text));
   const measured = measuredIn(quantities);
   const read = quantities.filter((q) => (q.kind === 'measured' || q.kind === 'changed') && !isWorded(q));
   const unknowns = state.document.fits.flatMap((f) => f.unknowns);
@@ -57,25 +58,11 @@ export function Believed({ lacks }: { lacks: string }) {
               </th>
               <td>
                 {q.kind === 'measured' && (
-                  <Bare
-                    label={`Scatter of a hand’s ${q.name}`}
-                    mono
-                    width={86}
-                    value={dry.scatter[q.id] ?? ''}
-                    hint="usual"
-                    onWrite={(text) => set('scatter', q.id, text)}
-                  />
+                  <Bare label={`Scatter of a hand’s ${q.name}`} mono width={86} value={dry.scatter[q.id] ?? ''} hint="usual" onWrite={set('scatter', q.id)} />
                 )}
               </td>
               <td>
-                <Bare
-                  label={`Seconds for one ${q.name}`}
-                  mono
-                  width={66}
-                  value={dry.seconds[q.id] ?? ''}
-                  hint="usual"
-                  onWrite={(text) => set('seconds', q.id, text)}
-                />
+                <Bare label={`Seconds for one ${q.name}`} mono width={66} value={dry.seconds[q.id] ?? ''} hint="usual" onWrite={set('seconds', q.id)} />
               </td>
               <td>
                 {measured.includes(q) && (
@@ -85,7 +72,7 @@ export function Believed({ lacks }: { lacks: string }) {
                     most={400}
                     value={dry.formulas[q.id] ?? ''}
                     hint="the relation"
-                    onWrite={(text) => set('formulas', q.id, text)}
+                    onWrite={set('formulas', q.id)}
                   />
                 )}
               </td>
@@ -113,7 +100,7 @@ export function Believed({ lacks }: { lacks: string }) {
               width={150}
               value={dry.truths[symbol] ?? ''}
               hint={state.document.findings.some((f) => f.symbol === symbol && f.accepted) ? 'as accepted' : '12.4 GPa'}
-              onWrite={(text) => set('truths', symbol, text)}
+              onWrite={set('truths', symbol)}
             />
           </li>
         ))}
@@ -126,12 +113,12 @@ export function Believed({ lacks }: { lacks: string }) {
               width={150}
               value={dry.unknowns[u.id] ?? ''}
               hint={`in ${quantities.find((q) => q.kind === 'changed')?.unit || 'numbers'}`}
-              onWrite={(text) => set('unknowns', u.id, text)}
+              onWrite={set('unknowns', u.id)}
             />
           </li>
         ))}
         <li>
-          <NewTruth onWrite={(symbol, text) => set('truths', symbol, text)} />
+          <NewTruth onWrite={(symbol, text) => set('truths', symbol)(text)} />
         </li>
       </ul>
     </>

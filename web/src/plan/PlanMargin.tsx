@@ -29,7 +29,7 @@ export interface Glass {
 export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; stage: StageName; glass: Glass; onGlass: (glass: Glass) => void }) {
   const { state } = useBook(({ state }) => ({ state }));
   const [sheet, setSheet] = useState<'dry' | 'give' | null>(null);
-  const { plan, write } = usePlan();
+  const { plan, typed } = usePlan();
   const [margin, setMargin] = useState<HTMLElement | null>(null);
   useFocusKept(margin);
   return (
@@ -67,7 +67,7 @@ export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; 
           most={10_000}
           value={plan.notes}
           hint="What to lay out, what goes wrong, what to ask."
-          onWrite={(notes) => write({ notes })}
+          onWrite={typed((notes) => ({ notes }))}
         />
       </div>
       {sheet === 'dry' && (

@@ -5,12 +5,20 @@ import { Field } from '@/shared/form/fields';
 import { Exact } from '@/shared/ui/Exact';
 import { readCount } from '@/shared/ui/readNumber';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
-import { useField } from '@/shared/ui/useTyped';
+import { type FieldRules, useField, useTyped } from '@/shared/ui/useTyped';
+
+/** `stood`: what was there when typing began, where somebody has written something else there since. */
+type OnTyped<T> = (value: T, stood?: T) => void;
+
+/** A field of a plan as it is typed. */
+export function usePlanField(kept: string, onWrite: OnTyped<string>, rules: FieldRules = {}) {
+  return useField(kept, (text, was) => onWrite(text, was === kept ? undefined : was), rules);
+}
 
 interface LineProps {
   label: string;
   value: string;
-  onWrite: (text: string) => void;
+  onWrite: OnTyped<string>;
   hint?: string;
   most?: number;
   rows?: number;
@@ -19,7 +27,7 @@ interface LineProps {
 
 /** A line, or several `rows`, kept when it is left. */
 export function Written({ label, value, onWrite, hint = '', most = 600, rows = 1, mono = false }: LineProps) {
-  const same = { placeholder: hint, maxLength: most, ...useField(value, onWrite) };
+  const same = { placeholder: hint, maxLength: most, ...usePlanField(value, onWrite) };
   const Line = mono ? Exact : Input;
   return (
     <Field label={label}>
@@ -137,11 +145,13 @@ export function Items<T>({
 interface BareProps extends Omit<LineProps, 'rows'> {
   width?: number;
   autoFocus?: boolean;
+  /** It cannot be left empty. */
+  needed?: boolean;
 }
 
 /** A line in a list of things: no label of its own beside it. */
-export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false, autoFocus = false }: BareProps) {
-  const field = useField(value, onWrite);
+export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false, autoFocus = false, needed = false }: BareProps) {
+  const field = usePlanField(value, onWrite, { needed });
   const Line = mono ? Exact : Input;
   return (
     <Line
@@ -158,15 +168,16 @@ export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono
 }
 
 /** How many: a whole number, or nothing. What is none is said beneath and stays as it was typed. */
-export function Counted({ label, value, most, onWrite }: { label: string; value: number; most: number; onWrite: (count: number) => void }) {
-  const [draft, setDraft] = useState<string | null>(null);
+export function Counted({ label, value, most, onWrite }: { label: string; value: number; most: number; onWrite: OnTyped<number> }) {
+  const typed = useTyped(value ? String(value) : '');
   const [wrong, setWrong] = useState(false);
   const keep = () => {
-    const count = draft === null ? value : readCount(draft, most);
+    const count = readCount(typed.now, most);
     setWrong(count === null);
     if (count === null) return;
-    if (count !== value) onWrite(count);
-    setDraft(null);
+    const was = Number(typed.was);
+    if (typed.typing && count !== was) onWrite(count, was === value ? undefined : was);
+    typed.forget();
   };
   return (
     <>
@@ -178,9 +189,9 @@ export function Counted({ label, value, most, onWrite }: { label: string; value:
         inputMode="numeric"
         className="field-tiny"
         maxLength={20}
-        value={draft ?? (value ? String(value) : '')}
-        data-dirty={draft !== null ? 'yes' : 'no'}
-        onChange={(e) => setDraft(e.target.value)}
+        value={typed.now}
+        data-dirty={typed.typing ? 'yes' : 'no'}
+        onChange={(e) => typed.type(e.target.value)}
         onBlur={keep}
         onPressEnter={(e) => e.currentTarget.blur()}
       />

@@ -35,8 +35,13 @@ function RowFacts({ row, place, onWrite }: { row: Schemas['GridRow']; place: num
   );
 }
 
+function readLevels(text: string): string[] {
+  const levels = text.split(';').map((level) => level.trim());
+  return levels.filter(Boolean).slice(0, 8);
+}
+
 export function GridFields() {
-  const { plan, write } = usePlan();
+  const { plan, write, typed } = usePlan();
   return (
     <Items
       label="Marking grid"
@@ -48,22 +53,12 @@ export function GridFields() {
     >
       {(r, i) => (
         <div className="plan-two">
-          <Bare label={`Row ${i + 1} of the grid`} value={r.title} onWrite={(title) => title && write({ grid: changed(plan.grid, i, { title }) })} />
+          <Bare label={`Row ${i + 1} of the grid`} value={r.title} needed onWrite={typed((title) => ({ grid: changed(plan.grid, i, { title }) }))} />
           <Bare
             label={`Levels of row ${i + 1}, from the lowest`}
             value={r.levels.join('; ')}
             hint="levels, from the lowest; parted by semicolons"
-            onWrite={(text) =>
-              write({
-                grid: changed(plan.grid, i, {
-                  levels: text
-                    .split(';')
-                    .map((level) => level.trim())
-                    .filter(Boolean)
-                    .slice(0, 8),
-                }),
-              })
-            }
+            onWrite={typed((text) => ({ grid: changed(plan.grid, i, { levels: readLevels(text) }) }))}
           />
           <RowFacts row={r} place={i + 1} onWrite={(facts) => write({ grid: changed(plan.grid, i, { facts }) })} />
         </div>

@@ -12,14 +12,14 @@ import { usePlan } from './usePlan';
 
 export function PictureFields({ stage }: { stage: StageName }) {
   const { state } = useBook(({ state }) => ({ state }));
-  const { plan, write } = usePlan();
+  const { plan, write, typed } = usePlan();
   const [trouble, send, busy] = useSend();
   const input = useRef<HTMLInputElement>(null);
   const pictures = plan.pictures[stage] ?? [];
-  const set = (next: Picture[]) => write({ pictures: { ...plan.pictures, [stage]: next } as typeof plan.pictures });
+  const having = (next: Picture[]) => ({ pictures: { ...plan.pictures, [stage]: next } as typeof plan.pictures });
   const bring = (files: readonly File[]) => {
     if (!files.length) return;
-    send(async () => set([...pictures, ...(await sendPictures(files, '/api/plans/{plan_id}/pictures', state.plan))]));
+    send(async () => write(having([...pictures, ...(await sendPictures(files, '/api/plans/{plan_id}/pictures', state.plan))])));
   };
   const onDrop = (event: DragEvent) => {
     event.preventDefault();
@@ -40,7 +40,7 @@ export function PictureFields({ stage }: { stage: StageName }) {
         add={<span title="Choose it, drop it here, or paste it">Add a picture</span>}
         busy={busy}
         onAdd={() => input.current?.click()}
-        onRemove={(i) => set(without(pictures, i))}
+        onRemove={(i) => write(having(without(pictures, i)))}
       >
         {(p, i) => (
           <div className="plan-picture">
@@ -50,9 +50,14 @@ export function PictureFields({ stage }: { stage: StageName }) {
               value={p.alt}
               most={300}
               hint="what is to be seen on it"
-              onWrite={(alt) => set(changed(pictures, i, { alt }))}
+              onWrite={typed((alt) => having(changed(pictures, i, { alt })))}
             />
-            <Bare label={`Caption of picture ${i + 1}`} value={p.caption} hint="caption" onWrite={(caption) => set(changed(pictures, i, { caption }))} />
+            <Bare
+              label={`Caption of picture ${i + 1}`}
+              value={p.caption}
+              hint="caption"
+              onWrite={typed((caption) => having(changed(pictures, i, { caption })))}
+            />
           </div>
         )}
       </Items>

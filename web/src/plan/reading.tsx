@@ -21,7 +21,7 @@ const FREEDOMS: { name: keyof PlanFields['freedoms']; words: string }[] = [
 
 export function ReadFields() {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
-  const { plan, write } = usePlan();
+  const { plan, write, typed } = usePlan();
   const set = quantities.filter((q) => q.kind === 'changed' && !isWorded(q));
   const constants = quantities.filter((q) => q.kind === 'constant');
   const filled = state.document.runs.filter((r) => r.log ?? r.settings.some((s) => Object.keys(s.readings ?? {}).length > 0));
@@ -29,7 +29,7 @@ export function ReadFields() {
     <>
       {set.map((q) => {
         const wanted = plan.wanted[q.id] ?? { count: 0, low: '', high: '' };
-        const change = (part: Partial<typeof wanted>) => write({ wanted: { ...plan.wanted, [q.id]: { ...wanted, ...part } } });
+        const change = (part: Partial<typeof wanted>) => ({ wanted: { ...plan.wanted, [q.id]: { ...wanted, ...part } } });
         return (
           <section key={q.id} className="plan-range" aria-label={`How ${q.name} is set`}>
             <h3>
@@ -37,13 +37,13 @@ export function ReadFields() {
             </h3>
             <div className="row">
               <Labelled words="from">
-                <Bare label={`Lowest ${q.name}`} mono width={76} value={wanted.low} most={60} onWrite={(low) => change({ low })} />
+                <Bare label={`Lowest ${q.name}`} mono width={76} value={wanted.low} most={60} onWrite={typed((low) => change({ low }))} />
               </Labelled>
               <Labelled words="to">
-                <Bare label={`Highest ${q.name}`} mono width={76} value={wanted.high} most={60} onWrite={(high) => change({ high })} />
+                <Bare label={`Highest ${q.name}`} mono width={76} value={wanted.high} most={60} onWrite={typed((high) => change({ high }))} />
               </Labelled>
               <Labelled words="settings">
-                <Counted label={`How many settings of ${q.name}`} value={wanted.count} most={200} onWrite={(count) => change({ count })} />
+                <Counted label={`How many settings of ${q.name}`} value={wanted.count} most={200} onWrite={typed((count) => change({ count }))} />
               </Labelled>
             </div>
           </section>
@@ -94,20 +94,21 @@ export function ReadFields() {
               label={`Name of condition ${i + 1}`}
               value={c.name}
               most={80}
-              onWrite={(name) => name && write({ conditions: changed(plan.conditions, i, { name }) })}
+              needed
+              onWrite={typed((name) => ({ conditions: changed(plan.conditions, i, { name }) }))}
             />
             <Bare
               label={`How condition ${i + 1} is done`}
               value={c.words}
               hint="how it is done"
-              onWrite={(words) => write({ conditions: changed(plan.conditions, i, { words }) })}
+              onWrite={typed((words) => ({ conditions: changed(plan.conditions, i, { words }) }))}
             />
             <Labelled words="trials wanted in the class">
               <Counted
                 label={`How many trials of condition ${i + 1}`}
                 value={c.trials}
                 most={200}
-                onWrite={(trials) => write({ conditions: changed(plan.conditions, i, { trials }) })}
+                onWrite={typed((trials) => ({ conditions: changed(plan.conditions, i, { trials }) }))}
               />
             </Labelled>
           </div>

@@ -27,9 +27,9 @@ const PROMPT_HINTS: Record<StageName, string> = {
 
 /** The sentence for the margin, steps to tick, pictures: every stage may have them. */
 export function Prompted({ stage }: { stage: StageName }) {
-  const { plan, write } = usePlan();
+  const { plan, write, typed } = usePlan();
   const steps = plan.steps[stage] ?? [];
-  const setSteps = (next: PlanFields['steps'][StageName]) => write({ steps: { ...plan.steps, [stage]: next } });
+  const withSteps = (next: PlanFields['steps'][StageName]) => ({ steps: { ...plan.steps, [stage]: next } });
   return (
     <>
       <Written
@@ -37,17 +37,17 @@ export function Prompted({ stage }: { stage: StageName }) {
         value={plan.prompts[stage] ?? ''}
         rows={2}
         hint={PROMPT_HINTS[stage]}
-        onWrite={(text) => write({ prompts: { ...plan.prompts, [stage]: text } })}
+        onWrite={typed((text) => ({ prompts: { ...plan.prompts, [stage]: text } }))}
       />
       <Items
         label="Steps to tick"
         items={steps}
         keyOf={(step) => step.id}
         add="Add a step"
-        onAdd={() => setSteps([...steps, { id: newId('step'), text: 'New step' }])}
-        onRemove={(i) => setSteps(without(steps, i))}
+        onAdd={() => write(withSteps([...steps, { id: newId('step'), text: 'New step' }]))}
+        onRemove={(i) => write(withSteps(without(steps, i)))}
       >
-        {(step, i) => <Bare label={`Step ${i + 1}`} value={step.text} onWrite={(text) => text && setSteps(changed(steps, i, { text }))} />}
+        {(step, i) => <Bare label={`Step ${i + 1}`} value={step.text} needed onWrite={typed((text) => withSteps(changed(steps, i, { text })))} />}
       </Items>
       <PictureFields stage={stage} />
     </>
@@ -55,7 +55,7 @@ export function Prompted({ stage }: { stage: StageName }) {
 }
 
 function AskFields() {
-  const { plan, write } = usePlan();
+  const { plan, write, typed } = usePlan();
   return (
     <>
       <Ticked checked={plan.ask_first} onWrite={(ask_first) => write({ ask_first })}>
@@ -71,7 +71,7 @@ function AskFields() {
         ]}
         onWrite={(relation_shown) => write({ relation_shown })}
       />
-      <Written label="Safety, in a sentence" value={plan.safety} hint="Goggles on while the clamp is tightened." onWrite={(safety) => write({ safety })} />
+      <Written label="Safety, in a sentence" value={plan.safety} hint="Goggles on while the clamp is tightened." onWrite={typed((safety) => ({ safety }))} />
       <Items
         label="What is kept the same"
         items={plan.kept_same}
@@ -84,7 +84,8 @@ function AskFields() {
           <Bare
             label={`Kept the same, number ${i + 1}`}
             value={line}
-            onWrite={(text) => text && write({ kept_same: plan.kept_same.map((was, at) => (at === i ? text : was)) })}
+            needed
+            onWrite={typed((text) => ({ kept_same: plan.kept_same.map((was, at) => (at === i ? text : was)) }))}
           />
         )}
       </Items>
@@ -153,7 +154,7 @@ function PoolFields() {
 }
 
 function ReportFields() {
-  const { plan, write } = usePlan();
+  const { plan, write, typed } = usePlan();
   return (
     <>
       <Items
@@ -170,13 +171,14 @@ function ReportFields() {
               label={`Title of section ${i + 1}`}
               value={s.title}
               most={120}
-              onWrite={(title) => title && write({ sections: changed(plan.sections, i, { title }) })}
+              needed
+              onWrite={typed((title) => ({ sections: changed(plan.sections, i, { title }) }))}
             />
             <Bare
               label={`What belongs in section ${i + 1}`}
               value={s.hint}
               hint="what belongs in it"
-              onWrite={(hint) => write({ sections: changed(plan.sections, i, { hint }) })}
+              onWrite={typed((hint) => ({ sections: changed(plan.sections, i, { hint }) }))}
             />
             <div className="row">
               <Ticked checked={s.wanted} onWrite={(wanted) => write({ sections: changed(plan.sections, i, { wanted }) })}>
@@ -187,7 +189,7 @@ function ReportFields() {
                   label={`Fewest words of section ${i + 1}`}
                   value={s.fewest_words}
                   most={5000}
-                  onWrite={(fewest_words) => write({ sections: changed(plan.sections, i, { fewest_words }) })}
+                  onWrite={typed((fewest_words) => ({ sections: changed(plan.sections, i, { fewest_words }) }))}
                 />
               </Labelled>
             </div>

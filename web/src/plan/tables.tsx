@@ -3,8 +3,7 @@ import { Input } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
-import { useField } from '@/shared/ui/useTyped';
-import { Bare, Items } from './fields';
+import { Bare, Items, usePlanField } from './fields';
 import { changed, without } from './lists';
 import { usePlan } from './usePlan';
 import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
@@ -15,9 +14,9 @@ type Line = Schemas['TableLine'];
 const MOST_LINES = 500;
 
 export function TableFields() {
-  const { plan, write } = usePlan();
+  const { plan, write, typed } = usePlan();
   const { tables } = plan;
-  const set = (i: number, part: Partial<Table>) => write({ tables: changed(tables, i, part) });
+  const having = (i: number, part: Partial<Table>) => ({ tables: changed(tables, i, part) });
   const added = (): Table => ({ id: newId('t'), name: 'New table', symbol: '', unit: '', of_name: '', of_unit: '', lines: [], u: '', source: '' });
   return (
     <Items
@@ -30,16 +29,16 @@ export function TableFields() {
     >
       {(t, i) => (
         <div className="plan-table">
-          <Bare label={`Name of table ${i + 1}`} value={t.name} hint="density of water" onWrite={(name) => name && set(i, { name })} />
+          <Bare label={`Name of table ${i + 1}`} value={t.name} hint="density of water" needed onWrite={typed((name) => having(i, { name }))} />
           <div className="row">
             <Labelled words="symbol">
-              <Bare label={`Symbol of table ${i + 1}`} mono width={84} most={30} value={t.symbol} hint="ρ" onWrite={(symbol) => set(i, { symbol })} />
+              <Bare label={`Symbol of table ${i + 1}`} mono width={84} most={30} value={t.symbol} hint="ρ" onWrite={typed((symbol) => having(i, { symbol }))} />
             </Labelled>
             <Labelled words="unit">
-              <Bare label={`Unit of table ${i + 1}`} mono width={72} most={80} value={t.unit} hint="kg/m^3" onWrite={(unit) => set(i, { unit })} />
+              <Bare label={`Unit of table ${i + 1}`} mono width={72} most={80} value={t.unit} hint="kg/m^3" onWrite={typed((unit) => having(i, { unit }))} />
             </Labelled>
             <Labelled words="±">
-              <Bare label={`± of every line of table ${i + 1}`} mono width={50} most={60} value={t.u} onWrite={(u) => set(i, { u })} />
+              <Bare label={`± of every line of table ${i + 1}`} mono width={50} most={60} value={t.u} onWrite={typed((u) => having(i, { u }))} />
             </Labelled>
           </div>
           <div className="row">
@@ -50,7 +49,7 @@ export function TableFields() {
                 hint="temperature"
                 width={120}
                 most={80}
-                onWrite={(of_name) => set(i, { of_name })}
+                onWrite={typed((of_name) => having(i, { of_name }))}
               />
             </Labelled>
             <Labelled words="in">
@@ -61,12 +60,17 @@ export function TableFields() {
                 most={80}
                 value={t.of_unit}
                 hint="°C"
-                onWrite={(of_unit) => set(i, { of_unit })}
+                onWrite={typed((of_unit) => having(i, { of_unit }))}
               />
             </Labelled>
           </div>
-          <Bare label={`Source of table ${i + 1}`} value={t.source} hint="from which handbook, which edition" onWrite={(source) => set(i, { source })} />
-          <Lines number={i + 1} lines={t.lines} onWrite={(lines) => set(i, { lines })} />
+          <Bare
+            label={`Source of table ${i + 1}`}
+            value={t.source}
+            hint="from which handbook, which edition"
+            onWrite={typed((source) => having(i, { source }))}
+          />
+          <Lines number={i + 1} lines={t.lines} onWrite={typed((lines) => having(i, { lines }))} />
           {t.symbol && (
             <p className="quiet">
               In a formula: <span className="mono">{`${t.symbol}(…)`}</span>
@@ -79,8 +83,9 @@ export function TableFields() {
 }
 
 /** Two columns as one text, kept when it is left. */
-function Lines({ number, lines, onWrite }: { number: number; lines: readonly Line[]; onWrite: (lines: Line[]) => void }) {
-  const field = useField(writeLines(lines), (text) => onWrite(readLines(text)), { spell: (typed) => writeLines(readLines(typed)) });
+function Lines({ number, lines, onWrite }: { number: number; lines: readonly Line[]; onWrite: (lines: Line[], stood?: Line[]) => void }) {
+  const write = (text: string, stood?: string) => onWrite(readLines(text), stood === undefined ? undefined : readLines(stood));
+  const field = usePlanField(writeLines(lines), write, { spell: (typed) => writeLines(readLines(typed)) });
   return (
     <Input.TextArea
       {...LETTER_BY_LETTER}

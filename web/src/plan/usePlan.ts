@@ -39,18 +39,26 @@ function fieldsOf(part: Schemas['PlanPart']): PlanFields {
   return Object.fromEntries((Object.keys(WRITTEN) as (keyof PlanFields)[]).map((name) => [name, kept[name]])) as unknown as PlanFields;
 }
 
-export function usePlan(): { plan: PlanFields; write: (fields: Partial<PlanFields>) => void } {
+interface WrittenPlan {
+  plan: PlanFields;
+  write: (fields: Partial<PlanFields>) => void;
+  /** Writes what was typed: `make` lays a value in the fields that hold it. What stood there when typing began is said where it is another by now. */
+  typed: <T>(make: (value: T) => Partial<PlanFields>) => (value: T, stood?: T) => void;
+}
+
+export function usePlan(): WrittenPlan {
   const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
   const store = useBookStore();
   let plan = fieldsOf(state.document.plan);
   for (const { edit } of waiting) if (edit.type === 'write_plan') plan = { ...plan, ...edit.becomes };
-  const write = (fields: Partial<PlanFields>) => {
+  const write = (fields: Partial<PlanFields>, stood: Partial<PlanFields> = plan) => {
     const names = Object.keys(fields) as (keyof PlanFields)[];
-    const other = names.filter((name) => JSON.stringify(plan[name]) !== JSON.stringify(fields[name]));
+    const other = names.filter((name) => JSON.stringify(stood[name]) !== JSON.stringify(fields[name]));
     if (!other.length) return;
-    const was = Object.fromEntries(other.map((name) => [name, plan[name]]));
+    const was = Object.fromEntries(other.map((name) => [name, stood[name]]));
     const becomes = Object.fromEntries(other.map((name) => [name, fields[name]]));
     store.edit({ type: 'write_plan', was, becomes } as WritePlan);
   };
-  return { plan, write };
+  const typed: WrittenPlan['typed'] = (make) => (value, stood) => write(make(value), stood === undefined ? plan : make(stood));
+  return { plan, write, typed };
 }

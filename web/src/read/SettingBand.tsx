@@ -181,7 +181,7 @@ export function ClashRow({ width, mine, theirs, onSettle }: { width: number; min
       <td colSpan={width}>
         <div className="notice row" role="alert">
           <span>
-            Somebody at your bench wrote <b className="mono">{theirs || 'nothing'}</b> here meanwhile; you wrote <b className="mono">{mine || 'nothing'}</b>.
+            Somebody else wrote <b className="mono">{theirs || 'nothing'}</b> here meanwhile; you wrote <b className="mono">{mine || 'nothing'}</b>.
           </span>
           <button type="button" onClick={() => onSettle(false)}>
             Keep {theirs || 'it blank'}

@@ -1,5 +1,6 @@
 // What is typed waits on the device until the server has kept it: the rows, and where they go from one state to the next.
 import type { Edit } from '@/shared/api/client';
+import { findDifferences, makeDifferences } from './differences';
 
 /** The form in which rows are kept; one that a later Hobrel no longer understands is refused with a sentence, and parked. */
 export const ROW_VERSION = 1;
@@ -69,9 +70,12 @@ export function staysInSight(row: QueueRow): boolean {
   return row.state === 'waiting' || row.edit.type === 'set_reading' || row.edit.type === 'write_text' || row.edit.type === 'write_heading';
 }
 
-/** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON. */
+/** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON, of which it changes no more than before. */
 export function replacing(edit: Edit, was: string | null): Edit {
   if (was === null) return edit;
-  if ('becomes' in edit) return { ...edit, was: JSON.parse(was) as unknown } as Edit;
+  if ('becomes' in edit) {
+    const now = JSON.parse(was) as unknown;
+    return { ...edit, was: now, becomes: makeDifferences(now, findDifferences(edit.was, edit.becomes)) } as Edit;
+  }
   return 'was' in edit && typeof edit.was === 'string' ? ({ ...edit, was } as Edit) : edit;
 }

@@ -10,7 +10,7 @@ export function TheirText({ section }: { section: string }) {
   if (!clash) return null;
   return (
     <div className="notice their-text" role="alert">
-      <p>Somebody at your bench wrote here meanwhile, and yours above is not kept yet. Theirs:</p>
+      <p>Somebody else wrote here meanwhile, and yours above is not kept yet. Theirs:</p>
       <blockquote>{clash.theirs || 'nothing'}</blockquote>
       <p className="row">
         <Button size="small" onClick={() => store.leave(clash.id)}>

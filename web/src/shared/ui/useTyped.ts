@@ -64,7 +64,7 @@ interface FieldProps {
   onBlur: () => void;
 }
 
-interface FieldRules {
+export interface FieldRules {
   /** It cannot be left empty. */
   needed?: boolean;
   /** What is kept comes with the server's answer, and not at once: until then the field shows what was typed. */
