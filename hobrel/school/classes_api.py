@@ -19,7 +19,7 @@ from hobrel.plans.models import Practical
 from hobrel.plans.sittings import take_off
 from hobrel.school import classes
 from hobrel.school.list_files import read_list_files
-from hobrel.school.lists import read_list
+from hobrel.school.lists import ReadList, read_list
 from hobrel.school.practicals_api import describe_practical
 from hobrel.school.schemas import (
     BenchOf,
@@ -95,14 +95,18 @@ def read_class(request: HttpRequest, class_id: int) -> ClassPeople:
     return describe_class(policy.find_class(who(request), class_id))
 
 
+def _read_list(school_class: SchoolClass, given: ListIn) -> ReadList:
+    return read_list(given.text, given.second, [bench.name for bench in school_class.benches.all()])
+
+
 @router.post("/my-classes/{class_id}/list/look", response={200: ListLooked, **_REFUSALS})
 def look_at_list(request: HttpRequest, class_id: int, given: ListIn) -> ListLooked:
     """What a list would change, before it is kept."""
-    found = read_list(given.text, given.commas)
     school_class = policy.find_class(who(request), class_id)
+    found = _read_list(school_class, given)
     difference = classes.compare_list(school_class, found.names)
     return ListLooked(
-        commas=found.commas,
+        second=found.second,
         troubles=list(found.troubles),
         new=[NameAndBench(name=one.name, bench=one.bench) for one in difference.new],
         moved=[MovedName(name=s.name, was=s.bench.name if s.bench else "", bench=bench) for s, bench in difference.moved],
@@ -123,7 +127,7 @@ def read_list_file(request: HttpRequest, class_id: int, files: File[list[Uploade
 @router.post("/my-classes/{class_id}/list", response={200: ClassPeople, **_REFUSALS})
 def keep_list(request: HttpRequest, class_id: int, given: KeepListIn) -> ClassPeople:
     school_class = policy.find_class(who(request), class_id)
-    found = read_list(given.text, given.commas)
+    found = _read_list(school_class, given)
     if found.troubles:
         raise Problem(422, found.troubles[0].code, found.troubles[0].text, {"field": "text"})
     classes.keep_list(school_class, found.names, given.without_gone, _practicals(school_class, given.practicals))

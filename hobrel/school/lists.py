@@ -5,13 +5,14 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections import Counter
+from collections.abc import Collection, Set
 from dataclasses import dataclass
 from typing import Literal
 
 from hobrel.core.sentences import Sentence, say
 
 MOST_NAMES, LONGEST_NAME = 120, 80
-Commas = Literal["family", "bench"]
+Second = Literal["given", "family", "bench"]
 _NUMBERED = re.compile(r"^\s*(?:\d{1,3}[.)]|[-*•–])\s+")
 _BENCH = re.compile(r"^\s*(?:\d{1,3}|(?:bench|table|group|team|place)\b.*)\s*$", re.IGNORECASE)
 _HEADINGS = {
@@ -42,26 +43,28 @@ class ReadList:
     Attributes
     ----------
     names : tuple of ListedName
-    commas : "family", "bench" or None
-        What commas were taken for, where there are any: they part a family name from a given one, or a name from its bench.
+    second : "given", "family", "bench" or None
+        What was taken to stand second, behind a comma or a tab, where something stands there and no heading says what.
     troubles : tuple of Sentence
         What cannot be kept as it stands; with any, nothing is.
     """
 
     names: tuple[ListedName, ...]
-    commas: Commas | None
+    second: Second | None
     troubles: tuple[Sentence, ...]
 
 
-def read_list(text: str, commas: Commas | None = None) -> ReadList:
-    """Read a list: a name a line, or all in one; a tab or a comma parts it from its bench, or it stands below “Bench:”; “Family, Given” is
-    turned round. Addresses, and numbers before the names, are left out.
+def read_list(text: str, second: Second | None = None, benches: Collection[str] = ()) -> ReadList:
+    """Read a list: a name a line, or all in one; a tab or a comma parts it from its bench, or a given name from a family name; a bench may
+    stand above its names too, as “Bench:”. “Family, Given” is turned round. Addresses, and numbers before the names, are left out.
 
     Parameters
     ----------
     text : str
-    commas : "family" or "bench", optional
-        What commas mean, where somebody knows; else it is read off the list.
+    second : "given", "family" or "bench", optional
+        What stands behind a comma or a tab, where somebody knows; else it is read off the list.
+    benches : collection of str
+        The names of benches that are known already.
     """
     rows = [(i, _cells(line)) for i, line in _lines_of(text)]
     columns = _columns_of(rows[0][1]) if rows else None
@@ -69,8 +72,19 @@ def read_list(text: str, commas: Commas | None = None) -> ReadList:
         named = [(i, _by_columns(cells, columns)) for i, cells in rows[1:]]
         return _judged(tuple(ListedName(name, bench, i) for i, (name, bench) in named), None)
     rows = _without_numbers(rows)
-    with_commas = [cells[0].split(",") for _, cells in rows if "," in cells[0]]
-    meant = (commas or _meaning_of_commas(with_commas, any(len(cells) > 1 for _, cells in rows))) if with_commas else None
+    with_commas = [[_tidy(part) for part in cells[0].split(",")] for _, cells in rows if "," in cells[0]]
+    parted = with_commas or [cells for _, cells in rows if len(cells) > 1 and cells[1]]
+    if not parted:
+        return _judged(tuple(ListedName(cells[0], _bench_in(cells[1:]), i) for i, cells in rows), None)
+    known = {same_name(bench) for bench in benches}
+    if with_commas:
+        meant = second or _meaning_of_commas(with_commas, known, any(len(cells) > 1 for _, cells in rows))
+        rows = [
+            (i, [*(_tidy(part) for part in cells[0].split(",")), *cells[1:]] if "," in cells[0] else [cells[0], "", *cells[1:]])
+            for i, cells in rows
+        ]
+    else:
+        meant = second or _meaning_of_tabs(parted, known)
     return _judged(tuple(ListedName(*_name_and_bench(cells, meant), i) for i, cells in rows), meant)
 
 
@@ -108,7 +122,7 @@ def _with_benches(lines: list[tuple[int, str]]) -> list[tuple[int, str]]:
         if over is not None and any(s.isalpha() for s in over["bench"]):
             bench = "" if over["bench"].strip().casefold() in _HEADINGS else over["bench"].strip()
             names = [name for name in _SEVERAL.split(over["names"]) if name.strip(" \t")]
-        found += [(i, f"{name.strip()}\t{bench}" if bench and "\t" not in name else name) for name in names]
+        found += [(i, f"{name.strip()}\t\t{bench}" if bench and "\t" not in name else name) for name in names]
     return found
 
 
@@ -152,32 +166,43 @@ def _by_columns(cells: list[str], columns: list[str]) -> tuple[str, str]:
     return name, of.get("bench", "")
 
 
-def _meaning_of_commas(parted: list[list[str]], has_tabs: bool) -> Commas:
-    """Benches are named alike or shared by several; given names are not."""
-    if has_tabs or any(len(parts) > 2 for parts in parted):
-        return "family"
-    seconds = [_tidy(parts[1]) for parts in parted]
-    if all(_BENCH.match(second) for second in seconds):
-        return "bench"
-    if sum(" " in _tidy(parts[0]) for parts in parted) * 2 > len(parted):
+def _meaning_of_commas(parted: list[list[str]], known: Set[str], has_tabs: bool) -> Second:
+    three = has_tabs or any(len(parts) > 2 for parts in parted)
+    return "given" if three or not _are_benches(parted, known) else "bench"
+
+
+def _meaning_of_tabs(parted: list[list[str]], known: Set[str]) -> Second:
+    """Two columns of names are as a name is spoken; whoever has them the other way round is asked."""
+    are_names = all(any(s.isalpha() for s in cells[0]) for cells in parted)
+    three = any(len(cells) > 2 and cells[2] for cells in parted)
+    return "family" if are_names and (three or not _are_benches(parted, known)) else "bench"
+
+
+def _are_benches(parted: list[list[str]], known: Set[str]) -> bool:
+    """Benches are known, named alike, or shared by several; given names are not."""
+    seconds = [same_name(parts[1]) for parts in parted]
+    if all(_BENCH.match(second) or second in known for second in seconds):
+        return True
+    if sum(" " in parts[0] for parts in parted) * 2 > len(parted):
         # whole names already
-        return "bench"
+        return True
     are_names = len({same_name(parts[0]) for parts in parted}) == len(parted)
-    return "bench" if are_names and len({*seconds}) * 2 <= len(seconds) else "family"
+    return are_names and len({*seconds}) * 2 <= len(seconds)
 
 
-def _name_and_bench(cells: list[str], commas: Commas | None) -> tuple[str, str]:
-    first, *rest = cells
-    bench = rest[0] if rest else ""
-    parts = [_tidy(part) for part in first.split(",")]
-    if commas == "bench" and len(parts) > 1:
-        return parts[0], bench or parts[1]
-    if commas == "family" and len(parts) > 1:
-        return " ".join(part for part in (parts[1], parts[0]) if part), bench or (parts[2] if len(parts) > 2 else "")
-    return first, bench
+def _bench_in(cells: list[str]) -> str:
+    return next((cell for cell in cells if cell), "")
 
 
-def _judged(names: tuple[ListedName, ...], commas: Commas | None) -> ReadList:
+def _name_and_bench(cells: list[str], second: Second) -> tuple[str, str]:
+    first, behind, *rest = [*cells, "", ""]
+    if second == "bench":
+        return first, _bench_in([*rest, behind])
+    parts = (behind, first) if second == "given" else (first, behind)
+    return " ".join(part for part in parts if part), _bench_in(rest)
+
+
+def _judged(names: tuple[ListedName, ...], second: Second | None) -> ReadList:
     troubles = []
     if not names:
         troubles.append(say("empty_list", "There is no name here yet. Paste the list, a name a line."))
@@ -186,7 +211,7 @@ def _judged(names: tuple[ListedName, ...], commas: Commas | None) -> ReadList:
         told = say(
             "long_list", "This list has {count} names, and a class at most {most}. Is it of several classes?", count=count, most=most
         )
-        return ReadList((), commas, (told,))
+        return ReadList((), second, (told,))
     for one in names:
         if not any(s.isalpha() for s in one.name):
             troubles.append(say("no_name", "Line {line} is no name: “{text}”.", line=one.line, text=one.name[:40]))
@@ -202,4 +227,4 @@ def _judged(names: tuple[ListedName, ...], commas: Commas | None) -> ReadList:
             troubles.append(
                 say("name_twice", "{name} stands in lines {at}. Two of a name need something beside it, as in {name} B.", name=name, at=at)
             )
-    return ReadList(names, commas, tuple(troubles))
+    return ReadList(names, second, tuple(troubles))

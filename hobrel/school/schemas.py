@@ -277,10 +277,10 @@ class ClassPeople(Schema):
 
 
 class ListIn(Schema):
-    """A list as it was pasted; `commas` where somebody has said what they mean."""
+    """A list as it was pasted; `second` where somebody has said what stands behind a comma or a tab."""
 
     text: str
-    commas: Literal["family", "bench"] | None = None
+    second: Literal["given", "family", "bench"] | None = None
 
 
 class KeepListIn(ListIn):
@@ -302,7 +302,7 @@ class MovedName(NameAndBench):
 class ListLooked(Schema):
     """What a list would change; with `troubles` it cannot be kept."""
 
-    commas: str | None
+    second: Literal["given", "family", "bench"] | None
     troubles: Sentences
     new: list[NameAndBench]
     moved: list[MovedName]

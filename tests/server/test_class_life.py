@@ -85,7 +85,7 @@ class Years(ClassLife):
         """So that the walkround shows their benches, and conditions can be dealt, before anybody has come in."""
         made = post(self.teacher, f"{self.path}/next-year", name="Class one", year="2027/28").json()
         path, practical = f"my-classes/{made['id']}", made["practicals"][0]["id"]
-        listed = post(self.teacher, f"{path}/list", text="Dee, Stint\nEd, Stint\nFay, Ruff\nGil", commas="bench", practicals=[])
+        listed = post(self.teacher, f"{path}/list", text="Dee, Stint\nEd, Stint\nFay, Ruff\nGil", second="bench", practicals=[])
         self.assertEqual(listed.status_code, 200, listed.content)
 
         def benches() -> dict[str, list[str]]:
@@ -100,7 +100,7 @@ class Years(ClassLife):
         self.assertEqual(benches(), {"Stint": ["Dee", "Ed"], "Ruff": ["Fay"], "Dunlin": ["Gil"]})
         # what is over is not sat in any more
         Practical.objects.filter(pk=practical).update(closed=local_now())
-        post(self.teacher, f"{path}/list", text="Hal, Knot", commas="bench", practicals=[])
+        post(self.teacher, f"{path}/list", text="Hal, Knot", second="bench", practicals=[])
         self.assertNotIn("Knot", benches())
 
     def test_absent_is_for_a_day_and_nobody_deals_who_is_not_there(self) -> None:

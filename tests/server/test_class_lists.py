@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from hobrel.school.lists import LONGEST_NAME, MOST_NAMES, read_list
 
 
-def names(text: str, commas: str | None = None) -> list[tuple[str, str]]:
-    found = read_list(text, commas)  # type: ignore[arg-type]
+def names(text: str, second: str | None = None, benches: tuple[str, ...] = ()) -> list[tuple[str, str]]:
+    found = read_list(text, second, benches)  # type: ignore[arg-type]
     assert not found.troubles, found.troubles
     return [(one.name, one.bench) for one in found.names]
 
@@ -31,7 +31,7 @@ class Lists(TestCase):
 
     def test_a_comma_parts_a_family_name_or_a_bench(self) -> None:
         turned = read_list("Wren, Ada\nLind, Tomas\nO’Dell, Mira Jo")
-        self.assertEqual((turned.commas, [n.name for n in turned.names]), ("family", ["Ada Wren", "Tomas Lind", "Mira Jo O’Dell"]))
+        self.assertEqual((turned.second, [n.name for n in turned.names]), ("given", ["Ada Wren", "Tomas Lind", "Mira Jo O’Dell"]))
         self.assertEqual(names("Ada Wren, 1\nTomas Lind, 2"), [("Ada Wren", "1"), ("Tomas Lind", "2")])
         self.assertEqual(
             names("Ada, Knot\nTomas, Knot\nMira, Plover\nJoss, Plover"),
@@ -45,8 +45,32 @@ class Lists(TestCase):
         # siblings and namesakes: of one family name there would be several at benches called Ada
         self.assertEqual(names("Wren, Ada\nWren, Tomas\nLind, Ada\nLind, Tomas")[:2], [("Ada Wren", ""), ("Tomas Wren", "")])
         # whoever pastes may know better
-        self.assertEqual(names("Wren, Ada\nLind, Ada", "family"), [("Ada Wren", ""), ("Ada Lind", "")])
+        self.assertEqual(names("Wren, Ada\nLind, Ada", "given"), [("Ada Wren", ""), ("Ada Lind", "")])
         self.assertEqual(names("Wren, Ada\nLind, Tomas", "bench"), [("Wren", "Ada"), ("Lind", "Tomas")])
+
+    def test_two_columns_are_names_unless_the_second_has_benches(self) -> None:
+        spoken = [("Ada Wren", ""), ("Tomas Wren", ""), ("Ada Lind", "")]
+        self.assertEqual(names("Ada\tWren\nTomas\tWren\nAda\tLind"), spoken)
+        self.assertEqual(names("Wren\tAda\nWren\tTomas\nLind\tAda", "given"), spoken)
+        self.assertEqual(names("1\tAda\tWren\n2\tTomas\tWren\n3\tAda\tLind"), spoken)
+        self.assertEqual(names("Ada\tWren\tCurlew\nTomas\tLind\tCurlew"), [("Ada Wren", "Curlew"), ("Tomas Lind", "Curlew")])
+        self.assertEqual(names("Ada\tWren\nTomas"), [("Ada Wren", ""), ("Tomas", "")])
+        benches = [("Ada", "Curlew"), ("Tomas", "Knot")]
+        for text, second, known in (
+            ("Ada\tCurlew\nTomas\tKnot", "bench", ()),
+            ("Ada\tCurlew\nTomas\tKnot", None, ("Knot", "Curlew", "Dunlin")),
+            ("Ada,Curlew\nTomas,Knot", None, ("knot", "curlew")),
+            ("Curlew: Ada\nKnot: Tomas", None, ()),
+        ):
+            with self.subTest(text, second=second):
+                self.assertEqual(names(text, second, known), benches)
+        self.assertEqual(names("Ada\tBench 1\nTomas\tBench 2"), [("Ada", "Bench 1"), ("Tomas", "Bench 2")])
+        # a bench that several share
+        self.assertEqual(names("Ada\tKnot\nTomas\tKnot"), [("Ada", "Knot"), ("Tomas", "Knot")])
+        self.assertEqual(
+            [read_list(text).second for text in ("Ada\tWren", "Wren, Ada", "Ada Wren\tKnot", "Ada Wren")],
+            ["family", "given", "bench", None],
+        )
 
     def test_headings_say_what_the_columns_are(self) -> None:
         for text in ("Surname\tFirst name\tBench\nWren\tAda\tKnot", "first name,surname,group\nAda,Wren,Knot", "Bench;Name\nKnot;Ada Wren"):

@@ -45,9 +45,7 @@ class OfOneGraph(EditedDocument):
         with self.assertRaises(Problem) as caught:
             self.after(self.place(x_low=0.1, x_high=0.9), self.place(x_low=0.2, origin=True))
         problem = caught.exception
-        self.assertEqual(
-            (problem.status, problem.code, str(problem)), (409, "clash", "Somebody else has changed this graph meanwhile.")
-        )
+        self.assertEqual((problem.status, problem.code, str(problem)), (409, "clash", "Somebody else has changed this graph meanwhile."))
         self.assertEqual(json.loads(str(problem.fields["theirs"])), {"x_low": 0.1, "origin": False})
         with self.subTest("what the other has chosen as well is no clash"):
             self.assertEqual(self.straight(self.place(x_low=0.1), self.place(x_low=0.1))["x_low"], 0.1)

@@ -9,7 +9,7 @@ import { useSettled } from '@/shared/ui/useSettled';
 import type { ClassPeople } from './people';
 
 type ListLooked = Schemas['ListLooked'];
-type Commas = 'family' | 'bench' | null;
+type Second = ListLooked['second'];
 
 interface Props {
   people: ClassPeople;
@@ -20,21 +20,21 @@ interface Props {
 
 export function ListSheet({ people, practicals, keep, close }: Props) {
   const [text, setText] = useState('');
-  const [commas, setCommas] = useState<Commas>(null);
+  const [second, setSecond] = useState<Second>(null);
   const [withoutGone, setWithoutGone] = useState(false);
   const [trouble, send, busy] = useSend();
   const settled = useSettled(text, 300);
   const path = { class_id: people.id };
   const look = useQuery({
-    queryKey: ['list', people.id, settled, commas],
-    queryFn: () => get(client.POST('/api/my-classes/{class_id}/list/look', { params: { path }, body: { text: settled, commas } })),
+    queryKey: ['list', people.id, settled, second],
+    queryFn: () => get(client.POST('/api/my-classes/{class_id}/list/look', { params: { path }, body: { text: settled, second } })),
     enabled: settled.trim() !== '',
     placeholderData: (before) => (settled.trim() ? before : undefined),
     gcTime: 0,
   });
   const keepIt = () =>
     send(async () => {
-      keep(await get(client.POST('/api/my-classes/{class_id}/list', { params: { path }, body: { text, commas, without_gone: withoutGone, practicals } })));
+      keep(await get(client.POST('/api/my-classes/{class_id}/list', { params: { path }, body: { text, second, without_gone: withoutGone, practicals } })));
       close();
     });
   const takeFiles = (files: File[]) =>
@@ -76,11 +76,15 @@ export function ListSheet({ people, practicals, keep, close }: Props) {
       <div className="stack" aria-live="polite">
         {!found && <p className="quiet">What the list would change is shown here before it is kept.</p>}
         {found && <Looked found={found} />}
-        {found?.commas && (
-          <Radio.Group value={found.commas} onChange={(e) => setCommas(e.target.value as Commas)} aria-label="What the commas mean">
-            <Radio value="family">commas turn “Family, Given” round</Radio>
-            <Radio value="bench">a bench stands after the comma</Radio>
-          </Radio.Group>
+        {found?.second && (
+          <div>
+            <p className="quiet">What stands second in a line is</p>
+            <Radio.Group value={second ?? found.second} onChange={(e) => setSecond(e.target.value as Second)} aria-label="What stands second in a line">
+              <Radio value="family">a family name</Radio>
+              <Radio value="given">a given name, to be put first</Radio>
+              <Radio value="bench">a bench</Radio>
+            </Radio.Group>
+          </div>
         )}
         {found && found.gone.length > 0 && (
           <Checkbox checked={withoutGone} onChange={(e) => setWithoutGone(e.target.checked)} name="gone">

@@ -6436,13 +6436,13 @@ export interface components {
          * @description `without_gone`: names that are not on this list any more are taken off; `practicals` are those in which people move at once.
          */
         KeepListIn: {
-            /** Commas */
-            commas?: ("family" | "bench") | null;
             /**
              * Practicals
              * @default []
              */
             practicals: number[];
+            /** Second */
+            second?: ("given" | "family" | "bench") | null;
             /** Text */
             text: string;
             /**
@@ -6803,11 +6803,11 @@ export interface components {
         };
         /**
          * ListIn
-         * @description A list as it was pasted; `commas` where somebody has said what they mean.
+         * @description A list as it was pasted; `second` where somebody has said what stands behind a comma or a tab.
          */
         ListIn: {
-            /** Commas */
-            commas?: ("family" | "bench") | null;
+            /** Second */
+            second?: ("given" | "family" | "bench") | null;
             /** Text */
             text: string;
         };
@@ -6816,8 +6816,6 @@ export interface components {
          * @description What a list would change; with `troubles` it cannot be kept.
          */
         ListLooked: {
-            /** Commas */
-            commas: string | null;
             /** Gone */
             gone: string[];
             /** Moved */
@@ -6826,6 +6824,8 @@ export interface components {
             new: components["schemas"]["NameAndBench"][];
             /** Same */
             same: number;
+            /** Second */
+            second: ("given" | "family" | "bench") | null;
             /** Troubles */
             troubles: components["schemas"]["Sentence"][];
         };
