@@ -12,6 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.readings.heading_units import SplitHeading, split_heading
 from hobrel.core.readings.headings import may_repeat, read_headings, uncertainty_of
+from hobrel.core.readings.means_among import find_means
 from hobrel.core.units.calculus import parse_unit, same_dimension
 from hobrel.interchange.clock_columns import ClockColumn, are_days, is_time_of_day, read_clock, without_form
 from hobrel.interchange.tables import Sheet
@@ -69,16 +70,22 @@ def look_at(sheet: Sheet, book: LabBook) -> SheetLook:
     clocks = _find_clocks(body[:LOOKED_AT], heads)
     read = [q for q in book.quantities if q.kind in ("changed", "measured")]
     heads = [(without_form(name), "s") if i in clocks else _as_meant(name, unit, read) for i, (name, unit) in enumerate(heads)]
-    targets = _suggest(heads, [i in clocks or _is_filled(body, i) for i in range(len(heads))], book)
+    means = find_means([name for name, _ in heads], [[row[i] if i < len(row) else "" for row in body[:_TOP]] for i in range(len(heads))])
+    filled = [i not in means and (i in clocks or _is_filled(body, i)) for i in range(len(heads))]
+    targets = _suggest(heads, filled, book)
     columns = []
     for i, (name, unit) in enumerate(heads):
         cells = [r[i] if i < len(r) else "" for r in body[:LOOKED_AT]]
         numbers = sum(1 for c in (clocks[i].cells if i in clocks else cells) if _reads(c))
         blanks = sum(1 for c in cells if not c)
         texts = len(cells) - numbers - blanks
-        words = clocks[i].words if i in clocks else ""
+        words = clocks[i].words if i in clocks else _say_means([heads[k][0] for k in means[i]]) if i in means else ""
         columns.append(ColumnLook(i, name, unit, numbers, blanks, texts, tuple(cells[:SHOWN]), targets.get(i), words))
     return SheetLook(sheet.name, heading_row, first, len(body), tuple(columns))
+
+
+def _say_means(names: Sequence[str]) -> str:
+    return f"the means of {', '.join(names)}, which are worked out here"
 
 
 def _part(sheet: Sheet) -> tuple[int | None, int, list[tuple[str, str]], list[list[str]]]:

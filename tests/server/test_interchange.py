@@ -106,6 +106,11 @@ class Looking(SimpleTestCase):
         kinds, _ = self.look("metal;density (g/cm3)\ncopper;8.9\ntin;7.3\nof others;by others\nzinc;7.1\n")
         self.assertEqual((kinds.columns[1].heading, kinds.rows), ("density", 4))
 
+    def test_means_beside_their_readings_are_left_out_and_said(self) -> None:
+        found, _ = self.look("L (m)\tt_10 1 / s\tt_10 2 / s\tmean t_10 / s\n0.300\t3.57\t3.61\t3.59\n0.350\t4.4\t4.6\t4.5\n")
+        self.assertEqual([(c.target.quantity, c.target.repeat) if c.target else None for c in found.columns], [*TARGETS[:3], None])
+        self.assertEqual(found.columns[3].words, "the means of t_10 1, t_10 2, which are worked out here")
+
     def test_a_single_column_with_decimal_commas_is_not_torn_apart(self) -> None:
         look, _ = self.look("0,300\n0,350\n0,400\n")
         self.assertEqual([c.first for c in look.columns], [("0,300", "0,350", "0,400")])

@@ -3,6 +3,9 @@ import type { Quantity } from '@/shared/api/client';
 import type { Waiting } from '@/shared/book/snapshot';
 import type { QueueRow } from '@/shared/queue/rows';
 
+/** Whether a heading says that its numbers are means. */
+export const isCalledMean = (text: string) => /(?:^|[^a-z])(?:mean|average|avg|ave|av)(?:$|[^a-z])/i.test(text);
+
 export interface HeadingDraft {
   quantity: string;
   text: string;

@@ -5,7 +5,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { readBlock } from './block';
 import { LONGEST, count } from '@/shared/book/cells';
-import { type HeadingDraft, headingDrafts, headingOf } from './headings';
+import { type HeadingDraft, headingDrafts, headingOf, isCalledMean } from './headings';
 
 const LONGEST_HEADING = 120;
 /** More rows than this nobody has written down by hand. */
@@ -77,9 +77,10 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
       const width = Math.max(...block.rows.map((r) => r.length), block.headings?.length ?? 0);
       const headings = Array.from({ length: width }, (_, i) => block.headings?.[i] ?? '');
       const { rows } = block;
-      // what does not fit is looked over first, where it is said
+      // what does not fit, and what may be means that are worked out here, is looked over first, where it is said
       const fits =
-        rows.length <= MOST_ROWS && headings.every((h) => h.length <= LONGEST_HEADING) && rows.every((r) => r.every((cell) => cell.length <= LONGEST));
+        rows.length <= MOST_ROWS &&
+        !headings.some(isCalledMean) && headings.every((h) => h.length <= LONGEST_HEADING) && rows.every((r) => r.every((cell) => cell.length <= LONGEST));
       if (!fits) return false;
       const words = `Pasted ${count(width, 'column')} of ${count(rows.length, 'row')}.`;
       store.edit({ type: 'paste_table', run, headings, rows, graph: newId('g'), fit: newId('f') }, words);
