@@ -100,3 +100,35 @@ class NoNetwork(BrowserTest):
         page.context.set_offline(True)
         page.reload()
         expect(cell(page, 0, 1)).to_be_visible()
+
+    @in_the_long_run
+    def test_a_page_that_came_with_its_worker_opens_again_without_a_network(self) -> None:
+        page = self.keep()
+        files = "names.filter((n) => n.startsWith('hobrel-files-'))"
+        with patch("hobrel.server.urls.blake2b", lambda content, digest_size: blake2b(content + b"new", digest_size=digest_size)):
+            # the page comes through the worker that is there, and the new one after it
+            page.reload()
+            kept = (
+                f"(await caches.keys().then((names) => {files})).length === 2 && kept.answers.includes('/api/books/{self.school.book.pk}')"
+            )
+            self.wait_until(page, kept)
+        newest = f"""caches.keys().then(async (names) => {{
+            const kept = await (await caches.open({files}.at(-1))).keys();
+            return kept.map((r) => new URL(r.url).pathname);
+        }})"""
+        self.assertIn("/", page.evaluate(newest))
+        page.context.set_offline(True)
+        page.reload()
+        expect(cell(page, 0, 1)).to_be_visible()
+
+    @in_the_long_run
+    def test_a_new_worker_that_knows_no_page_yet_shows_the_one_before(self) -> None:
+        page = self.keep()
+        with patch("hobrel.server.urls.blake2b", lambda content, digest_size: blake2b(content + b"new", digest_size=digest_size)):
+            # it does not get to keep one
+            page.context.route(self.live_server_url + "/", lambda route: route.abort())
+            page.evaluate("navigator.serviceWorker.ready.then((known) => known.update())")
+            self.wait_until(page, "kept.answers.length === 0")
+            page.context.set_offline(True)
+            page.reload()
+        expect(page.get_by_role("heading").first).to_be_visible()

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, Route, expect
 from hobrel.classes.models import Receipt, SchoolClass
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.own import begin_book
-from tests.browser.base import BrowserTest, in_the_long_run, paste, saved, unfold
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved, unfold
 from tests.school import make_school
 
 TABLE = "t (s)\tx / m\n" + "\n".join(
@@ -98,6 +98,26 @@ class OwnBooks(BrowserTest):
         # by hand: the gradient of these eight points is 2.00 m/s, its standard deviation from the scatter 0.02 m/s
         expect(page.get_by_role("button", name="2.00 plus or minus 0.02", exact=False)).to_be_visible()
         expect(page.get_by_role("link", name="Pool", exact=False)).to_have_count(0)
+        self.check_access(page)
+
+    @in_the_long_run
+    def test_means_in_a_pasted_table_are_left_out_and_its_conventions_chosen(self) -> None:
+        page = self.page_of(self.school.students[0])
+        self.begin(page)
+        table = "length L (m)\tt 1 (s)\tt 2 (s)\tmean t (s)\n0.30\t3.5\t3.7\t3.6\n0.40\t4.4\t4.8\t4.6\n"
+        paste(page, page.get_by_label("First heading: what you set"), table)
+        sheet = page.get_by_role("dialog", name="Bring readings in")
+        expect(sheet).to_contain_text("the means of t 1, t 2, which are worked out here")
+        sheet.get_by_role("button", name="Bring in 3 columns").click()
+        expect(cell(page, 1, 2)).to_have_value("4.8")
+        expect(page.locator("thead")).not_to_contain_text("mean t")
+        page.get_by_role("link", name="Average,").click()
+        expect(page.get_by_role("button", name="4.60 ± 0.20")).to_be_visible()
+        page.get_by_role("button", name="Compare conventions").click()
+        page.get_by_role("radio", name="a comma: 12,4").check()
+        expect(page.get_by_role("button", name="4,60 ± 0,20")).to_be_visible()
+        page.get_by_role("button", name="Use the standard error of the mean").click()
+        expect(page.locator("main")).to_contain_text("± is the standard error")
         self.check_access(page)
 
     @in_the_long_run

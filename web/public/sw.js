@@ -16,7 +16,7 @@ self.addEventListener('fetch', (event) => {
   const { origin, pathname } = new URL(request.url);
   if (request.method !== 'GET' || origin !== self.location.origin) return;
   if (pathname.startsWith('/static/assets/')) event.respondWith(fileFirst(request));
-  else if (request.mode === 'navigate' && !pathname.startsWith('/api/')) event.respondWith(networkFirst(request, () => FILES, '/'));
+  else if (request.mode === 'navigate' && !pathname.startsWith('/api/')) event.respondWith(networkFirst(request, () => FILES, '/', findPageBefore));
   else if (KEPT.test(pathname)) event.respondWith(networkFirst(request, findAnswers, request));
 });
 
@@ -26,6 +26,8 @@ async function takeOver() {
   for (const name of older.slice(0, -1)) await caches.delete(name);
   const answers = await findAnswers();
   if (older.length > 0 && answers) await empty(answers);
+  // there from now on, so that pages see that nothing is in it
+  await caches.open(FILES);
   await self.clients.claim();
 }
 
@@ -61,7 +63,13 @@ async function empty(name) {
   for (const request of await store.keys()) await store.delete(request);
 }
 
-async function networkFirst(request, find, key) {
+/** The page as it was last kept, where there is a new worker that has not been told of any yet. */
+async function findPageBefore() {
+  const older = (await caches.keys()).filter((name) => name.startsWith('hobrel-files-') && name !== FILES);
+  return older.at(-1);
+}
+
+async function networkFirst(request, find, key, findElse = () => undefined) {
   const store = await find();
   try {
     const answer = await fetch(request);
@@ -69,10 +77,14 @@ async function networkFirst(request, find, key) {
     if (answer.ok && store && (store === FILES || (await caches.has(store)))) await keep(store, key, answer.clone());
     return answer;
   } catch (trouble) {
-    const kept = store && (await caches.has(store)) && (await (await caches.open(store)).match(key, { ignoreSearch: true }));
+    const kept = (await look(store, key)) ?? (await look(await findElse(), key));
     if (kept) return kept;
     throw trouble;
   }
+}
+
+async function look(store, key) {
+  return store && (await caches.has(store)) ? (await caches.open(store)).match(key, { ignoreSearch: true }) : undefined;
 }
 
 /** Where there is no room it is not kept. */

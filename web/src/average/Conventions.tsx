@@ -1,16 +1,18 @@
 // What other conventions would give: every spread of the repeats side by side, and the four ways of carrying uncertainties.
 import { useQuery } from '@tanstack/react-query';
+import { Radio } from 'antd';
 import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
-import { chooseConvention } from '@/shared/book/choices';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { useBook } from '@/shared/book/context';
+import type { DecimalMark } from '@/shared/book/decimalMark';
+import { useConvention } from '@/shared/book/useConvention';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 export function Conventions({ onClose }: { onClose: () => void }) {
-  const { quantities, plainSymbolOf } = useBook(({ quantities, plainSymbolOf }) => ({ quantities, plainSymbolOf }));
+  const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const options = (kinds: string[]) =>
     quantities.filter((q) => kinds.includes(q.kind)).map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
   const measured = options(['measured', 'changed']);
@@ -37,6 +39,7 @@ export function Conventions({ onClose }: { onClose: () => void }) {
             <Ways quantity={way} />
           </section>
         )}
+        {state.can_edit && state.document.freedoms.plan && <MarkChoice />}
       </div>
     </Sheet>
   );
@@ -44,10 +47,9 @@ export function Conventions({ onClose }: { onClose: () => void }) {
 
 function Spreads({ quantity }: { quantity: string }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
-  const store = useBookStore();
-  const { freedoms, convention } = state.document;
+  const { choose } = useConvention();
+  const { freedoms } = state.document;
   const free = state.can_edit && (freedoms.plan || freedoms.spread);
-  const use = (kind: string, name: string) => store.edit(chooseConvention('spread', convention.spread, kind), `± is made by ${name} now.`);
   const table = useQuery({
     queryKey: ['conventions', state.id, state.revision, quantity, run],
     queryFn: () => get(client.GET('/api/books/{book_id}/conventions', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
@@ -66,7 +68,12 @@ function Spreads({ quantity }: { quantity: string }) {
               <th key={c.name} scope="col" className={c.chosen ? 'chosen' : undefined}>
                 {c.name}
                 {free && !c.chosen && (
-                  <button type="button" className="plain-button collect" aria-label={`Use ${c.name}`} onClick={() => use(c.kind, c.name)}>
+                  <button
+                    type="button"
+                    className="plain-button collect"
+                    aria-label={`Use ${c.name}`}
+                    onClick={() => choose('spread', c.kind, `± is made by ${c.name} now.`)}
+                  >
                     use this
                   </button>
                 )}
@@ -97,8 +104,31 @@ function Spreads({ quantity }: { quantity: string }) {
   );
 }
 
+const MARKS = [
+  { value: 'point', label: 'a point: 12.4' },
+  { value: 'comma', label: 'a comma: 12,4' },
+];
+
+/** Of a lab book of one's own: any other has that of its class. */
+function MarkChoice() {
+  const { convention, choose } = useConvention();
+  return (
+    <section>
+      <h3>Numbers are shown with</h3>
+      <Radio.Group
+        aria-label="Numbers are shown with"
+        value={convention.decimal_mark}
+        options={MARKS}
+        onChange={(e) => choose('decimal_mark', e.target.value as DecimalMark)}
+      />
+    </section>
+  );
+}
+
 function Ways({ quantity }: { quantity: string }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
+  const { choose } = useConvention();
+  const free = state.can_edit && state.document.freedoms.plan;
   const table = useQuery({
     queryKey: ['ways', state.id, state.revision, quantity, run],
     queryFn: () => get(client.GET('/api/books/{book_id}/ways', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
@@ -108,11 +138,23 @@ function Ways({ quantity }: { quantity: string }) {
   if (!table.data) return null;
   return (
     <>
-      <table className="conventions-table">
+      <table className="conventions-table ways">
         <tbody>
           {table.data.rows.map((r) => (
             <tr key={r.way} className={r.chosen ? 'chosen' : undefined}>
-              <th scope="row">{r.words}</th>
+              <th scope="row">
+                {r.words}
+                {free && !r.chosen && (
+                  <button
+                    type="button"
+                    className="plain-button collect"
+                    aria-label={`Use ${r.words}`}
+                    onClick={() => choose('propagation', r.way, `± through formulas now: ${r.words}.`)}
+                  >
+                    use this
+                  </button>
+                )}
+              </th>
               <td className="mono">{r.value}</td>
             </tr>
           ))}

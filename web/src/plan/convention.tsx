@@ -1,6 +1,6 @@
 // The class's convention, and what benches find or say before they are told.
-import { type ConventionPart, chooseConvention } from '@/shared/book/choices';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { type ConventionPart, useConvention } from '@/shared/book/useConvention';
+import { useBook } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Ticked } from './fields';
 import { toggled } from './lists';
@@ -8,7 +8,11 @@ import { usePlan } from './usePlan';
 import { Typeset } from '@/shared/ui/Typeset';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
-const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value: string; label: string }[] }[] = [
+const CONVENTIONS: {
+  name: Exclude<keyof ConventionPart, 'coverage' | 'display_half' | `bench_${string}`>;
+  words: string;
+  options: { value: string; label: string }[];
+}[] = [
   {
     name: 'spread',
     words: '± of repeats',
@@ -82,16 +86,9 @@ const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value
 ];
 
 export function AverageFields() {
-  const { state, waiting, quantities, plainSymbolOf } = useBook(({ state, waiting, quantities, plainSymbolOf }) => ({
-    state,
-    waiting,
-    quantities,
-    plainSymbolOf,
-  }));
+  const { quantities, plainSymbolOf } = useBook(({ quantities, plainSymbolOf }) => ({ quantities, plainSymbolOf }));
   const { plan, write } = usePlan();
-  const store = useBookStore();
-  let convention = state.document.convention as unknown as Record<string, unknown>;
-  for (const { edit } of waiting) if (edit.type === 'choose_convention') convention = { ...convention, ...edit.becomes };
+  const { convention, choose } = useConvention();
   const derived = quantities.filter((q) => q.kind === 'derived');
   return (
     <>
@@ -111,27 +108,27 @@ export function AverageFields() {
           <Labelled key={c.name} words={c.words}>
             <SymbolSelect
               size="small"
-              value={convention[c.name] as string}
+              value={convention[c.name]}
               options={c.options}
               popupMatchSelectWidth={false}
-              onChange={(value: string) => store.edit(chooseConvention(c.name, convention[c.name], value))}
+              onChange={(value: string) => choose(c.name, value as never)}
             />
           </Labelled>
         ))}
         <Labelled words="standard error holds">
           <SymbolSelect
             size="small"
-            value={convention.coverage ? `${convention.coverage as number}` : ''}
+            value={convention.coverage ? `${convention.coverage}` : ''}
             options={[
               { value: '', label: 'as it is' },
               { value: '0.95', label: '95 %, by Student’s t' },
               { value: '0.99', label: '99 %, by Student’s t' },
             ]}
             popupMatchSelectWidth={false}
-            onChange={(text: string) => store.edit(chooseConvention('coverage', convention.coverage ?? null, text ? Number(text) : null))}
+            onChange={(text: string) => choose('coverage', text ? Number(text) : null)}
           />
         </Labelled>
-        <Ticked checked={convention.display_half as boolean} onWrite={(on) => store.edit(chooseConvention('display_half', !on, on))}>
+        <Ticked checked={convention.display_half} onWrite={(on) => choose('display_half', on)}>
           a display counts with half its last digit
         </Ticked>
       </section>
@@ -141,12 +138,9 @@ export function AverageFields() {
 
 /** Whether the bench says something first. */
 export function First({ name, words }: { name: 'bench_judges' | 'bench_rounds' | 'bench_draws' | 'bench_foresees'; words: string }) {
-  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
-  const store = useBookStore();
-  let now = state.document[name];
-  for (const { edit } of waiting) if (edit.type === 'choose_convention') now = (edit.becomes as Partial<ConventionPart>)[name] ?? now;
+  const { convention, choose } = useConvention();
   return (
-    <Ticked checked={now} onWrite={(on) => store.edit(chooseConvention(name, now, on))}>
+    <Ticked checked={convention[name]} onWrite={(on) => choose(name, on)}>
       {words}
     </Ticked>
   );

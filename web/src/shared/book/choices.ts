@@ -95,13 +95,6 @@ export function changeQuantity(
   return { type: 'change_quantity', quantity: quantity.id, readings, ...fields };
 }
 
-export type ConventionPart = Required<Extract<Edit, { type: 'choose_convention' }>['becomes']>;
-
-/** The edit that chooses one thing of the convention anew. */
-export function chooseConvention(name: keyof ConventionPart, was: unknown, becomes: unknown): Edit {
-  return { type: 'choose_convention', was: { [name]: was }, becomes: { [name]: becomes } } as unknown as Edit;
-}
-
 /** The edit that pins a note to something on a graph. */
 export function pinNote(graph: Schemas['Graph'], text: string, to: Pick<Schemas['Note'], 'anchor'> & Partial<Schemas['Note']>): Schemas['PlaceGraph'] {
   const note = { of: '', x: 0, x_high: null, right: 0.06, up: 0.14, ...to, id: newId('n'), text };
