@@ -11,8 +11,8 @@ from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.linearising.algebra import names_in
-from hobrel.core.readings.headings import find_meant_unit
 from hobrel.core.readings.known import parse_known
+from hobrel.core.readings.units_behind import find_meant_unit
 from hobrel.core.rounding import with_unit
 from hobrel.core.units.calculus import parse_unit, tidy_unit
 from hobrel.server.problems import Problem

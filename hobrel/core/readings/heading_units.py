@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.readings.converting import convert_written_u
+from hobrel.core.readings.units_behind import find_unit_behind
 from hobrel.core.units.calculus import Unit, convert_difference, keep_unit, parse_unit, same_dimension
 
 _BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
@@ -55,6 +56,8 @@ def _closed(name: str) -> str:
 
 
 def _split_unit(text: str) -> tuple[str, str]:
+    if not _BRACKETS.match(text) and (behind := find_unit_behind(text)) is not None:
+        return behind[0], keep_unit(behind[1])
     for pattern in (_BRACKETS, _SOLIDUS, _IN, _TIMES):
         match = pattern.match(text)
         # ln(N) is no ln in newtons, and the 1 of 1/T no name

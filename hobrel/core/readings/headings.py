@@ -14,6 +14,7 @@ from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.readings.heading_units import split_heading
 from hobrel.core.readings.parsing import parse_written
+from hobrel.core.readings.units_behind import find_meant_unit
 from hobrel.core.units.calculus import parse_unit, same_dimension
 
 LONGEST_HEADING = 120
@@ -29,7 +30,8 @@ _LIKE_NUMBER = re.compile(r"^[-+−–<>~≈(]?\s*[.,]?\d")
 _NUMBERED = re.compile(r"^(?P<base>.*?\D)[\s_#]*(?P<number>[1-9]\d?)(?:st|nd|rd|th)?$")
 _LABEL = re.compile(r"(?<=\S)\s+\(?(?:trial|run|reading|attempt|try|test|repeat|measurement|no\.?|number)$", re.IGNORECASE)
 """What stands between a quantity and the number of a repeat: “time trial 2”."""
-_FUNCTION_OF = re.compile(r"^(ln|log|lg|sin|cos|tan|sqrt)\s+(\w+)$")
+_FUNCTION_OF = re.compile(r"(?:^|\s)(ln|log|log10|lg|sin|cos|tan|sqrt)\s+(\w+)$")
+_DIFFERENCE = re.compile(r"^[^\W\d_](?:_?\w{1,2})?\s*[-–−]\s*[^\W\d_](?:_?\w{1,2})?$")
 _SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _RESERVED = {"pi", "gradient", "intercept", *FUNCTIONS}
 _ALIKE = 0.3
@@ -43,11 +45,6 @@ USUAL_SYMBOLS = {
     "thickness": "d", "time": "t", "velocity": "v", "voltage": "V", "volume": "V", "wavelength": "lambda", "width": "w", "work": "W",
 }  # fmt: skip
 """What quantities are usually called by (common practice of school books)."""
-_LENGTHS = ("length", "height", "distance", "depth", "width", "displacement", "position", "extension", "radius", "diameter", "thickness")
-_MISTAKEN = {
-    "C": ("°C", ("temp",)), "S": ("s", ("time", "period", "duration")), "M": ("m", _LENGTHS), "G": ("g", ("mass", "weight")),
-}  # fmt: skip
-"""Units that are written with another letter than is meant, in the heading of something that is never measured in them."""
 USUAL_NAMES = {
     ("t", "s"): "time", ("T", "s"): "period", ("T", "K"): "temperature", ("L", "m"): "length", ("l", "m"): "length", ("h", "m"): "height",
     ("m", "kg"): "mass", ("V", "V"): "voltage", ("V", "m^3"): "volume", ("I", "A"): "current", ("R", "ohm"): "resistance",
@@ -137,12 +134,6 @@ def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
     return Heading(name or _usual_name(symbol, unit) or split.name, symbol, unit, u=split.u)
 
 
-def find_meant_unit(name: str, unit: str) -> str:
-    """The unit that somebody means who calls a quantity so: °C for a temperature in coulombs, s for a time in siemens; else as it is."""
-    meant, words = _MISTAKEN.get(unit, ("", ()))
-    return meant if any(word in name.lower() for word in words) else unit
-
-
 def _usual_name(symbol: str, unit: str) -> str:
     found = (name for (letter, of), name in USUAL_NAMES.items() if letter == symbol and same_dimension(parse_unit(unit), parse_unit(of)))
     return next(found, "") if unit else ""
@@ -171,9 +162,11 @@ def _name_and_symbol(text: str, taken: set[str]) -> tuple[str, str]:
     """“time t”, “time, t”, “time”, “t”: what it is called (empty for a letter alone), and by which letter."""
     words = text.replace(",", " ").split()
     last = canonical_name(words[-1])
-    # the R of “ln R” is not what stands in the column
-    if _SYMBOL.match(last) and last not in _RESERVED and not _FUNCTION_OF.match(text):
-        return " ".join(words[:-1]).strip(" –-:="), last
+    # the R of “ln R” is not what stands in the column, nor the x0 of “x - x0”
+    if _SYMBOL.match(last) and last not in _RESERVED and not _FUNCTION_OF.search(text) and not _DIFFERENCE.match(text):
+        name = " ".join(words[:-1]).strip(" –-:=")
+        # ten swings are no name
+        return text if name.isdecimal() else name, last
     return text, _find_symbol(text, taken)
 
 
@@ -194,7 +187,7 @@ def _symbol_of_expression(name: str) -> str:
         return f"Delta_{canonical_name(match[1])}"
     if re.match(r"^[a-z][A-Z][A-Za-z]?$", name):
         return name
-    if not re.search(r"[²³^(*√]", name) and not _FUNCTION_OF.match(name):
+    if not re.search(r"[²³^(*√]", name) and not _FUNCTION_OF.search(name):
         return ""
     plain = "".join(c for c in unicodedata.normalize("NFKD", canonical_name(name.replace("√", "sqrt"))) if c.isalnum() and c.isascii())
     return plain if _NAME_OF_EXPRESSION.match(plain) and plain not in _RESERVED else ""
