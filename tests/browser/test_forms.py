@@ -57,6 +57,29 @@ class Forms(BrowserTest):
         expect(page.get_by_role("dialog").get_by_role("row", name="h / mm sag of the tip")).to_contain_text("ruler ± (0.5 % + 2 × 0.1 mm)")
 
     @in_the_long_run
+    def test_a_quantity_that_is_begun_outlives_its_form(self) -> None:
+        page = self.open_book(self.school.students[0])
+        for leave in ("Escape", "Alt+4"):
+            page.get_by_role("button", name="Quantities").click()
+            page.get_by_role("button", name="Add a quantity").click()
+            page.get_by_label("called").fill(f"sag of the tip, {leave}")
+            page.get_by_label("read from").fill("ruler")
+            page.get_by_label("read from").press(leave)
+            expect(page.get_by_label("called")).to_have_count(0)
+            page.goto(f"{self.live_server_url}/books/{self.school.book.pk}/read")
+            page.get_by_role("button", name="Quantities").click()
+            page.get_by_role("button", name="Add a quantity").click()
+            expect(page.get_by_label("called")).to_have_value(f"sag of the tip, {leave}")
+            expect(page.get_by_label("read from")).to_have_value("ruler")
+            page.keyboard.press("Escape")
+        page.get_by_role("button", name="Quantities").click()
+        page.get_by_role("button", name="Add a quantity").click()
+        # it is left by the press that says so
+        page.get_by_role("button", name="Leave it").click()
+        page.get_by_role("button", name="Add a quantity").click()
+        expect(page.get_by_label("called")).to_have_value("")
+
+    @in_the_long_run
     def test_a_name_that_another_run_has(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="+ fresh readings").click()

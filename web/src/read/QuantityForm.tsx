@@ -3,16 +3,30 @@ import { Button, Radio, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Quantity, Schemas } from '@/shared/api/client';
 import { changeQuantity } from '@/shared/book/choices';
+import { useBook } from '@/shared/book/context';
 import { FormulaPreview, usePreview } from '@/shared/book/FormulaPreview';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
 import { useSubmit } from '@/shared/book/useSubmit';
 import { Entry } from '@/shared/ui/Entry';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { useDraft } from '@/shared/ui/useDraft';
 import { InstrumentFields } from './InstrumentFields';
-import { lacking, readInstrument, writtenFrom } from './instrument';
+import { type WrittenInstrument, lacking, readInstrument, writtenFrom } from './instrument';
 
 type Own = 'measured' | 'words' | 'derived' | 'constant';
+
+interface Written {
+  kind: Own;
+  name: string;
+  symbol: string;
+  unit: string;
+  value: string;
+  u: string;
+  source: string;
+  formula: string;
+  instrument: WrittenInstrument;
+}
 
 interface FormProps {
   /** As it was when the form was opened: what somebody else changes meanwhile is not taken back. */
@@ -30,17 +44,33 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
   const instrumentFree = !given || free.instruments;
   const hasInstrument = !quantity || quantity.kind === 'measured' || quantity.kind === 'changed';
   const written = quantity && isWorded(quantity) ? 'words' : 'measured';
-  const [kind, setKind] = useState<Own>(!quantity || quantity.kind === 'changed' || quantity.kind === 'measured' ? written : quantity.kind);
   const { submit, busy, refusal } = useSubmit();
-  const [name, setName] = useState(quantity?.name ?? '');
-  const [symbol, setSymbol] = useState(quantity?.symbol ?? '');
-  const [unit, setUnit] = useState(quantity?.unit ?? '');
+  const [begun] = useState<Written>(() => ({
+    kind: !quantity || quantity.kind === 'changed' || quantity.kind === 'measured' ? written : quantity.kind,
+    name: quantity?.name ?? '',
+    symbol: quantity?.symbol ?? '',
+    unit: quantity?.unit ?? '',
+    value: quantity?.value ?? '',
+    u: quantity?.u ?? '',
+    source: quantity?.source ?? '',
+    formula: '',
+    instrument: writtenFrom(quantity?.instrument),
+  }));
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  // a new one is kept while its form is closed: whoever looks something up elsewhere comes back to it
+  const [draft, keep] = useDraft<Written>(`quantity of ${id}`);
+  const [changes, setChanges] = useState<Partial<Written>>({});
+  const now = quantity ? { ...begun, ...changes } : (draft ?? begun);
+  const { kind, name, symbol, unit, value, u, source, formula, instrument } = now;
+  const set = (part: Partial<Written>) => {
+    if (quantity) setChanges((before) => ({ ...before, ...part }));
+    else keep((before) => ({ ...(before ?? begun), ...part }));
+  };
+  const end = () => {
+    if (!quantity) keep(null);
+    onDone();
+  };
   const [readings, setReadings] = useState<'relabel' | 'convert'>('convert');
-  const [value, setValue] = useState(quantity?.value ?? '');
-  const [u, setU] = useState(quantity?.u ?? '');
-  const [source, setSource] = useState(quantity?.source ?? '');
-  const [formula, setFormula] = useState('');
-  const [instrument, setInstrument] = useState(() => writtenFrom(quantity?.instrument));
   const [tried, setTried] = useState(false);
   // what had no unit has nothing to be turned into another
   const newUnit = quantity !== null && quantity.unit !== '' && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
@@ -63,7 +93,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
       quantity
         ? changeQuantity(quantity, newUnit ? readings : 'relabel', same)
         : { type: 'add_quantity', quantity: newId('q'), kind: words ? 'measured' : kind, repeats: 1, formula, ...same },
-      onDone,
+      end,
     );
   };
   return (
@@ -78,7 +108,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
         <Segmented<Own>
           aria-label="What kind of quantity"
           value={kind}
-          onChange={setKind}
+          onChange={(kind) => set({ kind })}
           options={[
             { value: 'measured', label: 'measured at every setting' },
             { value: 'words', label: 'in words' },
@@ -91,7 +121,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
         <Segmented<Own>
           aria-label="What kind of quantity"
           value={kind}
-          onChange={setKind}
+          onChange={(kind) => set({ kind })}
           options={[
             { value: 'measured', label: 'numbers' },
             { value: 'words', label: 'words' },
@@ -106,12 +136,21 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
           disabled={given}
           value={name}
           maxLength={80}
-          onWrite={setName}
+          onWrite={(name) => set({ name })}
           placeholder="sag of the tip"
           className="field-long"
         />
         {kind !== 'words' && (
-          <Entry words="symbol" disabled={given} value={symbol} maxLength={30} onWrite={setSymbol} placeholder="h" exact className="field-short" />
+          <Entry
+            words="symbol"
+            disabled={given}
+            value={symbol}
+            maxLength={30}
+            onWrite={(symbol) => set({ symbol })}
+            placeholder="h"
+            exact
+            className="field-short"
+          />
         )}
         {kind !== 'derived' && kind !== 'words' && (
           <Entry
@@ -120,7 +159,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
             disabled={!unitFree}
             value={unit}
             maxLength={80}
-            onWrite={setUnit}
+            onWrite={(unit) => set({ unit })}
             placeholder="mm"
             exact
             className="field-short"
@@ -134,29 +173,35 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
               disabled={given && !ownValue}
               value={value}
               maxLength={60}
-              onWrite={setValue}
+              onWrite={(value) => set({ value })}
               exact
               className="field-mid"
             />
-            <Entry words="±" disabled={given && !ownValue} value={u} maxLength={60} onWrite={setU} exact className="field-short" />
+            <Entry words="±" disabled={given && !ownValue} value={u} maxLength={60} onWrite={(u) => set({ u })} exact className="field-short" />
             <Entry
               words="from"
               disabled={given}
               value={source}
               maxLength={200}
-              onWrite={setSource}
+              onWrite={(source) => set({ source })}
               placeholder="weighed, or which book"
               className="field-long"
             />
           </>
         )}
         {kind === 'derived' && !quantity && (
-          <Entry words="formula" value={formula} maxLength={400} onWrite={setFormula} placeholder="1/T" exact className="field-long" />
+          <Entry words="formula" value={formula} maxLength={400} onWrite={(formula) => set({ formula })} placeholder="1/T" exact className="field-long" />
         )}
       </div>
       <FormulaPreview text={formula} column={added} wrong={added?.trouble} />
       {hasInstrument && kind === 'measured' && (
-        <InstrumentFields written={instrument} disabled={!instrumentFree} autoFocus={unread} wrong={(tried && wrong?.field) || ''} onWrite={setInstrument} />
+        <InstrumentFields
+          written={instrument}
+          disabled={!instrumentFree}
+          autoFocus={unread}
+          wrong={(tried && wrong?.field) || ''}
+          onWrite={(instrument) => set({ instrument })}
+        />
       )}
       {newUnit && (
         <Radio.Group value={readings} onChange={(e) => setReadings(e.target.value as 'relabel' | 'convert')}>
@@ -171,7 +216,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
         <Button type="primary" htmlType="submit" loading={busy} disabled={!name.trim() || (kind !== 'words' && !symbol.trim())}>
           {quantity ? 'Change' : 'Add'}
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={end}>Leave it</Button>
       </div>
     </form>
   );
