@@ -249,6 +249,32 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
 
     @in_the_long_run
+    def test_readings_typed_behind_a_heading_that_is_refused_are_not_lost(self) -> None:
+        page = self.page_of(self.school.students[0])
+        book = self.begin(page)
+        page.keyboard.type("t / s")
+        page.keyboard.press("Enter")
+        saved(page)
+        held: list[Route] = []
+        page.route("**/edits", lambda route: held.append(route))
+        page.keyboard.type("x / wobbles")
+        with page.expect_request("**/edits"):
+            page.keyboard.press("Tab")
+        for key in ("0", ".", "1", "5"):
+            page.keyboard.press(key)
+        held[0].continue_()
+        page.unroute("**/edits")
+        refused = page.get_by_label("Heading that was not kept")
+        expect(refused).to_have_value("x / wobbles")
+        refused.fill("x / cm")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("time, setting 1, in s")).to_have_value("0.15")
+        page.keyboard.press("Enter")
+        saved(page)
+        book.refresh_from_db()
+        self.assertEqual(self.texts(book.document["quantities"][0]["id"], book)[0], ["0.15"])
+
+    @in_the_long_run
     def test_a_heading_typed_without_the_network_is_there_when_it_is_back(self) -> None:
         page = self.page_of(self.school.students[0])
         book = self.begin(page)

@@ -68,7 +68,9 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
       const made = columns.length + newDrafts.filter((d) => d.quantity !== key).length + 1;
       // from the second heading on its readings are what is typed next; two new ones begin at the first
       if (onward && made >= 2) {
-        arrival.current = { column: made === 2 ? 0 : columns.reduce((n, q) => n + q.repeats, 0), typed: [] };
+        // what was typed for its readings while a heading was on its way that was then refused is theirs still
+        const typed = key === awaits ? (arrival.current?.typed ?? []) : [];
+        arrival.current = { column: made === 2 ? 0 : columns.reduce((n, q) => n + q.repeats, 0), typed };
         setAwaits(key);
       } else if (onward) document.querySelectorAll<HTMLInputElement>('input[data-heading]')[1]?.focus();
     },
