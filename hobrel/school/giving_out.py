@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import secrets
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from datetime import date, datetime, timedelta
 from typing import Any
 
@@ -156,14 +156,15 @@ class NewDates:
     open_to: str = ""
 
 
-def set_dates(practical: Practical, wanted: NewDates) -> Practical:
-    """Set when what of a practical is open.
+def set_dates(practical: Practical, **changed: Any) -> Practical:
+    """Set when what of a practical is open: the `changed` fields of `NewDates`, whatever a colleague has set of the others.
 
     Raises
     ------
     Problem
         422 ``bad_day`` for a time before the class sees it, or that is too far away; for a day on which it is due before readings close.
     """
+    wanted = replace(NewDates(**{field.name: getattr(practical, field.name) for field in fields(NewDates)}), **changed)
     close = _by_the_clocks(wanted.readings_close, practical, "readings_close", "Readings would close")
     due = _by_the_clocks(wanted.due, practical, "due", "It would be due")
     opens = _by_the_clocks(wanted.pool_opens, practical, "pool_opens", "The pool would open")

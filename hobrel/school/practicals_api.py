@@ -139,7 +139,7 @@ def move_practical(request: HttpRequest, practical_id: int, given: DayIn) -> Run
 def set_dates(request: HttpRequest, practical_id: int, given: DatesIn) -> RunningPractical:
     """When readings close and when it is due; and which stations are open."""
     practical = policy.find_practical(who(request), practical_id, as_teacher=True)
-    return describe_practical(giving_out.set_dates(practical, giving_out.NewDates(**given.dict())))
+    return describe_practical(giving_out.set_dates(practical, **given.dict(exclude_unset=True)))
 
 
 def _turns(practical: Practical) -> TurnsOut:

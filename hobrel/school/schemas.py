@@ -233,7 +233,8 @@ class GiveOutIn(Schema):
 
 class DatesIn(Schema):
     """When readings close, when it is due, whether later will do, from when the pool is open by itself and marks are
-    seen, and the last station that is open (empty: all). Times without a zone are those of the school's clocks.
+    seen, and the last station that is open (empty: all). Times without a zone are those of the school's clocks. What is
+    not named stays as it is.
     """
 
     readings_close: datetime | None = None

@@ -74,8 +74,21 @@ class Gates(Plans):
         self.assertEqual(self.seen(self.book)["dates"]["open_to"], "read")
         self.dates(open_to="look")
         self.assertEqual(self.codes(formula, graph, text), ["", "", "not_open"])
-        self.dates()
+        self.dates(open_to="")
         self.assertEqual(self.codes(text), [""])
+
+    def test_what_a_colleague_has_set_meanwhile_stays(self) -> None:
+        closes, due = ((self.now + timedelta(hours=h)).isoformat() for h in (1, 2))
+        self.assertEqual(self.dates(readings_close=closes).status_code, 200)
+        self.assertEqual(self.dates(due=due, late=False).status_code, 200)
+        self.practical.refresh_from_db()
+        kept = (self.practical.readings_close, self.practical.due, self.practical.late)
+        self.assertEqual(kept, (datetime.fromisoformat(closes), datetime.fromisoformat(due), False))
+        # they are looked at together
+        self.assertEqual(self.dates(due=(self.now + timedelta(minutes=30)).isoformat()).json()["field"], "due")
+        self.assertEqual(self.dates(readings_close=None).status_code, 200)
+        self.practical.refresh_from_db()
+        self.assertEqual((self.practical.readings_close, self.practical.due), (None, datetime.fromisoformat(due)))
 
     def test_nothing_but_ask_before_the_expectation_is_written(self) -> None:
         self.write(ask_first=True)

@@ -8,6 +8,14 @@ import { stageNames } from '@/shared/ui/MiniTrail';
 
 type Practical = Schemas['RunningPractical'];
 type OpenTo = Schemas['DatesIn']['open_to'];
+type Moment = 'readings_close' | 'due' | 'pool_opens' | 'marks_back';
+
+const MOMENTS: { name: Moment; label: string; hint?: string }[] = [
+  { name: 'readings_close', label: 'Readings close', hint: 'From then on they are set aside, not written.' },
+  { name: 'due', label: 'To be handed in by' },
+  { name: 'pool_opens', label: 'The pool opens by itself', hint: 'Before that only you open it, or the last hand-in where the plan says so.' },
+  { name: 'marks_back', label: 'Marks are given back', hint: 'Until then nobody of the class sees them.' },
+];
 
 /** A moment as a form's field has it, by the clocks of this device. */
 function asField(moment: string | null | undefined): string {
@@ -21,12 +29,11 @@ function asMoment(field: string): string | null {
 }
 
 export function Dates({ practical: p, again, onDone }: { practical: Practical; again: () => Promise<void>; onDone: () => void }) {
-  const [close, setClose] = useState(asField(p.dates.readings_close));
-  const [due, setDue] = useState(asField(p.dates.due));
-  const [pool, setPool] = useState(asField(p.dates.pool_opens));
-  const [back, setBack] = useState(asField(p.dates.marks_back));
-  const [late, setLate] = useState(p.dates.late);
-  const [openTo, setOpenTo] = useState<OpenTo>(p.dates.open_to as OpenTo);
+  const [opened] = useState(p.dates);
+  // what is changed here, and no more: a colleague may have set the rest meanwhile
+  const [changed, setChanged] = useState<Partial<Schemas['DatesIn']>>({});
+  const [fields, setFields] = useState<Partial<Record<Moment, string>>>({});
+  const set = (part: Partial<Schemas['DatesIn']>) => setChanged({ ...changed, ...part });
   const [trouble, send, busy] = useSend();
   const at = (field: string) => (trouble.field === field ? trouble.words : '');
   return (
@@ -38,7 +45,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
           await get(
             client.POST('/api/practicals/{practical_id}/dates', {
               params: { path: { practical_id: p.id } },
-              body: { readings_close: asMoment(close), due: asMoment(due), late, pool_opens: asMoment(pool), marks_back: asMoment(back), open_to: openTo },
+              body: changed as Schemas['DatesIn'],
             }),
           );
           await again();
@@ -46,22 +53,22 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
         });
       }}
     >
-      <Field label="Readings close" trouble={at('readings_close')} hint="From then on they are set aside, not written.">
-        <Input type="datetime-local" value={close} onChange={(e) => setClose(e.target.value)} />
-      </Field>
-      <Field label="To be handed in by" trouble={at('due')}>
-        <Input type="datetime-local" value={due} onChange={(e) => setDue(e.target.value)} />
-      </Field>
-      <Field label="The pool opens by itself" trouble={at('pool_opens')} hint="Before that only you open it, or the last hand-in where the plan says so.">
-        <Input type="datetime-local" value={pool} onChange={(e) => setPool(e.target.value)} />
-      </Field>
-      <Field label="Marks are given back" trouble={at('marks_back')} hint="Until then nobody of the class sees them.">
-        <Input type="datetime-local" value={back} onChange={(e) => setBack(e.target.value)} />
-      </Field>
+      {MOMENTS.map(({ name, label, hint }) => (
+        <Field key={name} label={label} trouble={at(name)} hint={hint}>
+          <Input
+            type="datetime-local"
+            value={fields[name] ?? asField(opened[name])}
+            onChange={(e) => {
+              setFields({ ...fields, [name]: e.target.value });
+              set({ [name]: asMoment(e.target.value) });
+            }}
+          />
+        </Field>
+      ))}
       <Field label="Stations open up to">
         <Select<OpenTo>
-          value={openTo}
-          onChange={setOpenTo}
+          value={changed.open_to ?? (opened.open_to as OpenTo)}
+          onChange={(open_to) => set({ open_to })}
           options={[
             { value: '', label: 'all of them' },
             ...Object.entries(stageNames)
@@ -70,10 +77,10 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
           ]}
         />
       </Field>
-      <Checkbox checked={late} onChange={(e) => setLate(e.target.checked)}>
+      <Checkbox checked={changed.late ?? opened.late} onChange={(e) => set({ late: e.target.checked })}>
         late will do
       </Checkbox>
-      <TroubleLine trouble={trouble} fields={['readings_close', 'due', 'pool_opens', 'marks_back']} />
+      <TroubleLine trouble={trouble} fields={MOMENTS.map(({ name }) => name)} />
       <div className="row">
         <Button type="primary" htmlType="submit" loading={busy}>
           Set it so

@@ -4477,7 +4477,8 @@ export interface components {
         /**
          * DatesIn
          * @description When readings close, when it is due, whether later will do, from when the pool is open by itself and marks are
-         *     seen, and the last station that is open (empty: all). Times without a zone are those of the school's clocks.
+         *     seen, and the last station that is open (empty: all). Times without a zone are those of the school's clocks. What is
+         *     not named stays as it is.
          */
         DatesIn: {
             /** Due */
