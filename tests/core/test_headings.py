@@ -83,6 +83,9 @@ READ = (
     ("work W", "work", "W", ""),
     ("voltage V", "voltage", "V", ""),
     ("mass Mg", "mass Mg", "m", ""),
+    ("mass Pt", "mass Pt", "m", ""),
+    ("length \u03bcm", "length", "L", "\u03bcm"),
+    ("thickness \u03bc", "thickness", "mu", ""),
     ("mass of g", "mass of", "g", ""),
     ("t_s", "t_s", "t_s", ""),
     # expressions

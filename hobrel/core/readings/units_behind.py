@@ -34,6 +34,10 @@ _UNMISTAKABLE = frozenset(
     ).split()
 )
 """Units that are no words and no symbols; what begins with one is none either: mL/min, cm3."""
+_OF_TWO_LETTERS = _UNMISTAKABLE | frozenset(
+    "hr yr ns ps us in ft dm gm ug Kg cc cl dl Nm Wh mJ MJ mW kW MW nC pC µC mC nA uA kA µV MV nN MN °F".split()
+)
+"""Two letters may be a symbol (t_s, mass of Pt): these are not."""
 _OPEN_WORDS = frozenset(("in", "of", "per", "the", "for", "to", "at", "and", "from"))
 """Words behind which something of the name is still to come."""
 _PARTS = re.compile(r"[\s_]+")
@@ -67,14 +71,16 @@ def _is_behind(name: str, sign: str, unit: str) -> bool:
     words = _PARTS.split(name.lower().replace(",", " "))
     if words[-1] in _OPEN_WORDS or not name[-1].isalnum() or _EXPRESSION.search(name) or not _is_unit(unit):
         return False
+    match = _FIRST_UNIT.match(unit)
+    first = match[0].replace("\u03bc", "\u00b5") if match else ""
     kinds = [USUAL_UNITS[word] for word in words if word in USUAL_UNITS]
     if not kinds:
         # t_s is a letter with an index
         letters = () if sign == "_" else _USUAL_LETTERS.get(name, ())
-        first = _FIRST_UNIT.match(unit)
-        return (first is not None and first[0] in _UNMISTAKABLE) or any(_goes_with(unit, usual) for usual in letters)
-    # a “voltage V” may be in anything, and a “mass Mg” of magnesium
-    return _goes_with(unit, kinds[-1]) and unit != "Mg" and (sign != "" or unit != "V")
+        return first in _UNMISTAKABLE or any(_goes_with(unit, usual) for usual in letters)
+    # a “voltage V” may be in anything
+    is_known = len(first) != 2 or first in _OF_TWO_LETTERS
+    return is_known and _goes_with(unit, kinds[-1]) and first != "\u00b5" and (sign != "" or unit != "V")
 
 
 def _goes_with(unit: str, other: str) -> bool:
