@@ -70,7 +70,7 @@ export function NotKept({ onClose }: { onClose: () => void }) {
     const written = mineIn(edit);
     return (
       <>
-        {edit.type.replaceAll('_', ' ')}
+        {edit.type === 'write_plan' ? 'in the plan' : edit.type.replaceAll('_', ' ')}
         {written && (
           <>
             : <b>{written}</b>
@@ -90,7 +90,7 @@ export function NotKept({ onClose }: { onClose: () => void }) {
               <p>{row.words}</p>
               {row.theirs !== null && (
                 <p>
-                  There stands now: <b className="mono">{theirsIn(row.edit, row.theirs) || 'nothing'}</b>
+                  There stands now: <b className={row.edit.type === 'set_reading' ? 'mono' : ''}>{theirsIn(row.edit, row.theirs) || 'nothing'}</b>
                 </p>
               )}
             </div>
