@@ -88,6 +88,8 @@ READ = (
     ("thickness \u03bc", "thickness", "mu", ""),
     ("mass of g", "mass of", "g", ""),
     ("t_s", "t_s", "t_s", ""),
+    ("time - s", "time", "s", ""),
+    ("potential energy J", "potential energy", "E", "J"),
     # expressions
     ("10 T (s)", "10 T", "T", "s"),
     ("x − x0 (cm)", "x − x0", "x", "cm"),

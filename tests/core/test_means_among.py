@@ -19,6 +19,7 @@ class MeansAmong(TestCase):
             ("rounded", "0.3;3.57;3.61;3.55;3.58\n0.4;4.4;4.5;4.61;4.50"),
             ("cut off", "0.3;3.57;3.61;3.56;3.58\n0.4;4.4;4.5;4.69;4.5"),
             ("of a spreadsheet", "0.3;3.57;3.61;3.55;3.5766666666666667\n0.4;4.4;4.5;4.61;4.503333333333333"),
+            ("in doubles", "0.3;0.1;0.2;0.15;0.15000000000000002\n0.4;0.1;0.7;0.4;0.4"),
             ("with commas", "0,3;3,57;3,61;3,55;3,58\n0,4;4,4;4,5;4,61;4,5"),
             ("of what is there", "0.3;3.57;;3.61;3.59\n0.4;4.4;4.5;4.61;4.50\n0.5;;;;"),
         ):
@@ -31,11 +32,13 @@ class MeansAmong(TestCase):
     def test_what_is_no_mean_of_others_is_a_column_of_its_own(self) -> None:
         for words, headings, text in (
             ("another number in one row", HEADINGS, "0.3;3.57;3.61;3.55;3.58\n0.4;4.4;4.5;4.61;4.60"),
-            ("one unit of the last place too far", HEADINGS, "0.3;3.57;3.61;3.55;3.59\n0.4;4.4;4.5;4.61;4.52"),
+            ("a place of the last decimal too far", HEADINGS, "0.3;3.57;3.61;3.55;3.59\n0.4;4.4;4.5;4.61;4.51"),
+            ("rounded up where it is nearer below", HEADINGS, "0.3;3.57;3.61;3.54;3.58\n0.4;4.4;4.5;4.61;4.51"),
             ("not called so", (*HEADINGS[:4], "t"), "0.3;3.57;3.61;3.55;3.58\n0.4;4.4;4.5;4.61;4.50"),
             ("of one row", HEADINGS, "0.3;3.57;3.61;3.55;3.58"),
             ("of one column", ("length", "mean speed"), "0.3;0.3\n0.4;0.4"),
             ("where nothing was read", HEADINGS, "0.3;3.57;3.61;3.55;3.58\n0.4;4.4;4.5;4.61;4.50\n0.5;;;;5"),
+            ("of one column beside another", ("x", "t", "mean t"), "1;20;20\n2;30;30"),
             ("of words", HEADINGS, "0.3;a;b;c;3.58\n0.4;a;b;c;4.50"),
         ):
             with self.subTest(words):

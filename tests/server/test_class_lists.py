@@ -55,6 +55,10 @@ class Lists(TestCase):
         self.assertEqual(names("1\tAda\tWren\n2\tTomas\tWren\n3\tAda\tLind"), spoken)
         self.assertEqual(names("Ada\tWren\tCurlew\nTomas\tLind\tCurlew"), [("Ada Wren", "Curlew"), ("Tomas Lind", "Curlew")])
         self.assertEqual(names("Ada\tWren\nTomas"), [("Ada Wren", ""), ("Tomas", "")])
+        self.assertEqual(names("Van Berg, Ada, Curlew\nVan Dam, Bo, Knot"), [("Ada Van Berg", "Curlew"), ("Bo Van Dam", "Knot")])
+        # brothers at two benches
+        self.assertEqual(names("Ada\tWren\tCurlew\nTomas\tWren\tKnot"), [("Ada Wren", "Curlew"), ("Tomas Wren", "Knot")])
+        self.assertEqual(names("Ada Wren, Curlew\tKnot", "bench"), [("Ada Wren", "Knot")])
         benches = [("Ada", "Curlew"), ("Tomas", "Knot")]
         for text, second, known in (
             ("Ada\tCurlew\nTomas\tKnot", "bench", ()),

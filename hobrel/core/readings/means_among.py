@@ -14,8 +14,8 @@ _CALLED_MEAN = re.compile(r"(?:^|[^a-z])(?:mean|average|avg|ave|av)(?:$|[^a-z])"
 _FEWEST_ROWS = 2
 _MOST_COLUMNS = 12
 """That a mean is made of, and that stand between it and them."""
-_LAST_PLACE, _OF_DOUBLES = 1, Decimal("1e-12")
-"""A mean is rounded, or cut off, at its last decimal; a spreadsheet's is written with more digits than it has."""
+_OF_DOUBLES = Decimal("1e-12")
+"""By how much of itself a mean with more digits than a double has is off."""
 
 
 def find_means(headings: Sequence[str], columns: Sequence[Sequence[str]]) -> dict[int, tuple[int, ...]]:
@@ -50,7 +50,7 @@ def _runs_before(place: int) -> Iterator[tuple[int, ...]]:
 
 def _read(cell: str) -> Decimal | None:
     try:
-        return parse_written(cell).value if cell.strip() else None
+        return parse_written(cell).value
     except CoreError:
         return None
 
@@ -61,6 +61,8 @@ def _are_means(means: Sequence[Decimal | None], columns: Sequence[Sequence[Decim
 
 
 def _is_mean(mean: Decimal, row: Sequence[Decimal]) -> bool:
+    """Whether it is the mean, rounded or cut off at its last place."""
     exact = sum(row, Decimal(0)) / len(row)
-    place = Decimal(_LAST_PLACE).scaleb(int(mean.as_tuple().exponent))
-    return abs(mean - exact) <= max(place, _OF_DOUBLES * abs(exact))
+    place = Decimal(1).scaleb(int(mean.as_tuple().exponent))
+    is_rounded = abs(mean - exact) <= max(place / 2, _OF_DOUBLES * abs(exact))
+    return is_rounded or 0 <= abs(exact) - abs(mean) < place
