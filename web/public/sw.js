@@ -5,8 +5,6 @@ const FILES = `hobrel-files-${BUILD}`;
 const ANSWERS = 'hobrel-answers-';
 const KEPT = /^\/api\/(me|classes|books\/\d+)$/;
 
-self.addEventListener('install', (event) => event.waitUntil(self.skipWaiting()));
-
 self.addEventListener('activate', (event) => event.waitUntil(takeOver()));
 
 self.addEventListener('message', (event) => event.waitUntil(keepUsed(event.data)));
@@ -20,14 +18,13 @@ self.addEventListener('fetch', (event) => {
   else if (KEPT.test(pathname)) event.respondWith(networkFirst(request, findAnswers, request));
 });
 
-/** Pages of the build before are still open; those of the one before that are not. What was answered to them may be of another form. */
+/**
+ * A new worker waits until no page is open: one that takes over beneath a page can lose the address that it is just being sent to.
+ * The files of the build before are kept for the page that comes while there is no network.
+ */
 async function takeOver() {
   const older = (await caches.keys()).filter((name) => name.startsWith('hobrel-files-') && name !== FILES);
   for (const name of older.slice(0, -1)) await caches.delete(name);
-  const answers = await findAnswers();
-  if (older.length > 0 && answers) await empty(answers);
-  // there from now on, so that pages see that nothing is in it
-  await caches.open(FILES);
   await self.clients.claim();
 }
 
@@ -56,11 +53,6 @@ async function fileFirst(request) {
 /** The store of the one who is signed in; there is none while nobody is. */
 async function findAnswers() {
   return (await caches.keys()).find((name) => name.startsWith(ANSWERS));
-}
-
-async function empty(name) {
-  const store = await caches.open(name);
-  for (const request of await store.keys()) await store.delete(request);
 }
 
 /** The page as it was last kept, where there is a new worker that has not been told of any yet. */

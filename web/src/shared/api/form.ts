@@ -6,10 +6,14 @@ declare const __API_FORM__: string;
 let renewed = false;
 const watching = new Set<() => void>();
 
+export function isOfThisForm(response: Response): boolean {
+  const form = response.headers.get('Hobrel-Form');
+  return form === null || form === __API_FORM__;
+}
+
 /** Whether what an answer holds can be read here. Once it could not, nothing more is: a page is of one form. */
 export function isReadable(response: Response): boolean {
-  const form = response.headers.get('Hobrel-Form');
-  if (form !== null && form !== __API_FORM__ && !renewed) {
+  if (!isOfThisForm(response) && !renewed) {
     renewed = true;
     for (const tell of watching) tell();
   }

@@ -1,8 +1,8 @@
 // The page for when there is no network: a worker is put in place where the connection is secure, and the answers that it keeps are one person’s (decision 39).
 import { v4 as newUuid } from 'uuid';
+import { isOfThisForm } from './form';
 
 const ANSWERS = 'hobrel-answers-';
-const FILES = 'hobrel-files-';
 const ON_ITS_WAY = 10_000;
 const USED = /^\/(static\/assets\/|api\/(me|classes|books\/\d+)$)/;
 
@@ -15,38 +15,32 @@ export async function renewAnswers(somebody: boolean): Promise<void> {
   if (somebody) await caches.open(ANSWERS + newUuid());
 }
 
-/** Whether the server still gives this very page: one that it had before its renewal would be kept with answers that it cannot read. */
-async function isNewest(): Promise<boolean> {
-  const page = await fetch('/').then((answer) => answer.text());
-  return [...document.scripts].every((script) => !script.src || page.includes(new URL(script.src).pathname));
+/** What was answered to a page before the server was renewed cannot be read by this one. */
+async function dropUnreadable(): Promise<void> {
+  for (const name of (await caches.keys()).filter((name) => name.startsWith(ANSWERS))) {
+    const answers = await caches.open(name);
+    for (const request of await answers.keys()) {
+      const answer = await answers.match(request);
+      if (answer && !isOfThisForm(answer)) await answers.delete(request);
+    }
+  }
 }
 
-/** Whether the newest worker has kept a page yet. */
-async function hasPage(): Promise<boolean> {
-  const newest = (await caches.keys()).filter((name) => name.startsWith(FILES)).at(-1);
-  return newest !== undefined && (await (await caches.open(newest)).match('/')) !== undefined;
-}
-
-/** Put the worker in place; a new one is told what the page had fetched before it came. */
+/** Put the worker in place; the first one is told what the page had fetched before there was any. */
 export async function keepPage(somebody: boolean): Promise<void> {
   if (!canKeep()) return;
   if (somebody && !(await caches.keys()).some((name) => name.startsWith(ANSWERS))) await caches.open(ANSWERS + newUuid());
+  await dropUnreadable();
+  const isFirst = navigator.serviceWorker.controller === null;
+  await navigator.serviceWorker.register('/sw.js');
+  if (!isFirst) return;
+  const { active } = await navigator.serviceWorker.ready;
   const here = window.location.origin;
-  let told = false;
-  const tell = async () => {
+  const tell = () => {
     const used = performance.getEntriesByType('resource').map((entry) => entry.name);
-    const { active } = await navigator.serviceWorker.ready;
     active?.postMessage([`${here}/`, ...new Set(used.filter((name) => name.startsWith(here) && USED.test(new URL(name).pathname)))]);
   };
-  const tellNew = async () => {
-    if (told || (await hasPage()) || !(await isNewest())) return;
-    told = true;
-    await tell();
-    // what was on its way when the worker came went past it, and is listed only when it has arrived
-    setTimeout(() => void tell(), ON_ITS_WAY);
-  };
-  navigator.serviceWorker.addEventListener('controllerchange', () => void tellNew().catch(() => undefined));
-  await navigator.serviceWorker.register('/sw.js');
-  await navigator.serviceWorker.ready;
-  await tellNew();
+  tell();
+  // what was on its way when the worker came went past it, and is listed only when it has arrived
+  setTimeout(tell, ON_ITS_WAY);
 }
