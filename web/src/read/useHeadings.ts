@@ -82,7 +82,9 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
       // what does not fit, and what may be means that are worked out here, is looked over first, where it is said
       const fits =
         rows.length <= MOST_ROWS &&
-        !headings.some(isCalledMean) && headings.every((h) => h.length <= LONGEST_HEADING) && rows.every((r) => r.every((cell) => cell.length <= LONGEST));
+        !headings.some(isCalledMean) &&
+        headings.every((h) => h.length <= LONGEST_HEADING) &&
+        rows.every((r) => r.every((cell) => cell.length <= LONGEST));
       if (!fits) return false;
       const words = `Pasted ${count(width, 'column')} of ${count(rows.length, 'row')}.`;
       store.edit({ type: 'paste_table', run, headings, rows, graph: newId('g'), fit: newId('f') }, words);
