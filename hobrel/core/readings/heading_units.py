@@ -6,10 +6,9 @@ import math
 import re
 from dataclasses import dataclass
 
-from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.readings.converting import convert_written_u
-from hobrel.core.readings.units_behind import find_unit_behind
+from hobrel.core.readings.units_behind import find_unit_behind, is_unit
 from hobrel.core.units.calculus import Unit, convert_difference, keep_unit, parse_unit, same_dimension
 
 _BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
@@ -43,9 +42,9 @@ def split_heading(text: str) -> SplitHeading:
     if match:
         found, own = _split_unit(_closed(match["name"])), match["unit"].strip()
         percent = "" if "%" in (own, found[1]) else match["percent"]
-        if not own or (_is_unit(own) and not found[1]):
+        if not own or (is_unit(own) and not found[1]):
             return SplitHeading(found[0], found[1] or own, match["u"].replace(",", ".") + percent)
-        if found[1] and _is_unit(own) and same_dimension(parse_unit(own), parse_unit(found[1])):
+        if found[1] and is_unit(own) and same_dimension(parse_unit(own), parse_unit(found[1])):
             return SplitHeading(*found, convert_written_u(match["u"], own, found[1]))
     return SplitHeading(*_split_unit(text), "")
 
@@ -75,23 +74,15 @@ def _read_unit(text: str) -> str:
     """The unit as it was written, or as we spell it; that with a prefix which stands for it and a power of ten; empty for what is none."""
     match = _POWER.match(text)
     if match is None:
-        return keep_unit(text) if _is_unit(text) else ""
+        return keep_unit(text) if is_unit(text) else ""
     plain, factor = match["unit"].strip(), 10.0 ** int(match["power"].translate(_PLAIN))
-    if not _is_unit(plain):
+    if not is_unit(plain):
         return ""
     for unit in (f"{prefix}{stem}" for stem in (plain, plain[1:]) for prefix in _PREFIXES):
-        if unit and _is_unit(unit) and same_dimension(known := parse_unit(unit), parse_unit(plain)) and _is_so_many(known, plain, factor):
+        if unit and is_unit(unit) and same_dimension(known := parse_unit(unit), parse_unit(plain)) and _is_so_many(known, plain, factor):
             return unit
     return ""
 
 
 def _is_so_many(unit: Unit, plain: str, factor: float) -> bool:
     return math.isclose(convert_difference(1.0, unit, parse_unit(plain)), factor, rel_tol=1e-12)
-
-
-def _is_unit(text: str) -> bool:
-    try:
-        parse_unit(text)
-    except CoreError:
-        return False
-    return True

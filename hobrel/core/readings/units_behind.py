@@ -60,7 +60,7 @@ def find_unit_behind(text: str) -> tuple[str, str] | None:
     for place in _SIGN.finditer(text):
         name, written = text[: place.start()], text[place.end() :]
         unit = find_meant_unit(name, written)
-        if text.isupper() and not _is_unit(unit):
+        if text.isupper() and not is_unit(unit):
             unit = written.lower()
         if name and _is_behind(name, place[0].strip(), unit):
             return name, unit
@@ -69,7 +69,7 @@ def find_unit_behind(text: str) -> tuple[str, str] | None:
 
 def _is_behind(name: str, sign: str, unit: str) -> bool:
     words = _PARTS.split(name.lower().replace(",", " "))
-    if words[-1] in _OPEN_WORDS or not name[-1].isalnum() or _EXPRESSION.search(name) or not _is_unit(unit):
+    if words[-1] in _OPEN_WORDS or not name[-1].isalnum() or _EXPRESSION.search(name) or not is_unit(unit):
         return False
     match = _FIRST_UNIT.match(unit)
     first = match[0].replace("\u03bc", "\u00b5") if match else ""
@@ -87,7 +87,8 @@ def _goes_with(unit: str, other: str) -> bool:
     return same_dimension(parse_unit(unit), parse_unit(other))
 
 
-def _is_unit(text: str) -> bool:
+def is_unit(text: str) -> bool:
+    """Whether a text is a unit as it stands."""
     try:
         parse_unit(text)
     except CoreError:
