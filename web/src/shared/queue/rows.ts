@@ -70,12 +70,14 @@ export function staysInSight(row: QueueRow): boolean {
   return row.state === 'waiting' || row.edit.type === 'set_reading' || row.edit.type === 'write_text' || row.edit.type === 'write_heading';
 }
 
-/** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON, of which it changes no more than before. */
+/** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON. */
 export function replacing(edit: Edit, was: string | null): Edit {
   if (was === null) return edit;
   if ('becomes' in edit) {
     const now = JSON.parse(was) as unknown;
-    return { ...edit, was: now, becomes: makeDifferences(now, findDifferences(edit.was, edit.becomes)) } as Edit;
+    // a field of a plan holds many texts, of which it changes no more than before; any other is one piece
+    const becomes = edit.type === 'write_plan' ? makeDifferences(now, findDifferences(edit.was, edit.becomes)) : edit.becomes;
+    return { ...edit, was: now, becomes } as Edit;
   }
   return 'was' in edit && typeof edit.was === 'string' ? ({ ...edit, was } as Edit) : edit;
 }
