@@ -108,6 +108,7 @@ def look_at_list(request: HttpRequest, class_id: int, given: ListIn) -> ListLook
     return ListLooked(
         second=found.second,
         troubles=list(found.troubles),
+        left=list(found.left),
         new=[NameAndBench(name=one.name, bench=one.bench) for one in difference.new],
         moved=[MovedName(name=s.name, was=s.bench.name if s.bench else "", bench=bench) for s, bench in difference.moved],
         same=len(difference.same),

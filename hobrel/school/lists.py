@@ -7,6 +7,7 @@ import unicodedata
 from collections import Counter
 from collections.abc import Collection, Set
 from dataclasses import dataclass
+from itertools import takewhile
 from typing import Literal
 
 from hobrel.core.sentences import Sentence, say
@@ -21,6 +22,13 @@ _HEADINGS = {
     **dict.fromkeys(("given name", "given", "first name", "first names", "first", "forename", "forenames", "givenname"), "given"),
     **dict.fromkeys(("bench", "group", "table", "team", "place"), "bench"),
 }
+_TITLE = re.compile(
+    r"^\s*(?:class|form|year|register|list|teacher|date|term|room|course|subject|students?|pupils?|school|period|section|set)\b"
+    r"(?!\s*[\t,;])\s*[:–-]?\s*\S.*[^:\s]\s*$",
+    re.IGNORECASE,
+)
+"""A line above the names that says of which class they are; one that ends with a colon names a bench, and a word alone is a heading."""
+_TOTAL = re.compile(r"^\s*(?:total|count|number of (?:students|pupils))\b.*\d\s*(?:students|pupils)?\s*$", re.IGNORECASE)
 _ADDRESS = re.compile(r"\s*[<(\[]?\s*[^\s<>,;()\[\]]+@[^\s<>,;()\[\]]+\s*[>)\]]?")
 _UNDER_BENCH = re.compile(r"^(?P<bench>[^:,;\t@]{1,40}):(?P<names>.*)$")
 _SEVERAL = re.compile(r"[,;]|\s(?:and|&)\s")
@@ -47,11 +55,14 @@ class ReadList:
         What was taken to stand second, behind a comma or a tab, where something stands there and no heading says what.
     troubles : tuple of Sentence
         What cannot be kept as it stands; with any, nothing is.
+    left : tuple of str
+        Lines about the list, above it or below, in which no name stands: “Class 10 B”, “Total: 24”.
     """
 
     names: tuple[ListedName, ...]
     second: Second | None
     troubles: tuple[Sentence, ...]
+    left: tuple[str, ...] = ()
 
 
 def read_list(text: str, second: Second | None = None, benches: Collection[str] = ()) -> ReadList:
@@ -66,16 +77,25 @@ def read_list(text: str, second: Second | None = None, benches: Collection[str] 
     benches : collection of str
         The names of benches that are known already.
     """
-    rows = [(i, _cells(line)) for i, line in _lines_of(text)]
+    lines = _written_in(text)
+    left = _about_the_list(lines)
+    rows = [(i, _cells(line)) for i, line in _lay_out([line for line in lines if line not in left])]
+    names, meant = _read_rows(rows, second, benches)
+    return _judged(names, meant, tuple(line.strip() for _, line in left))
+
+
+def _read_rows(
+    rows: list[tuple[int, list[str]]], second: Second | None, benches: Collection[str]
+) -> tuple[tuple[ListedName, ...], Second | None]:
     columns = _columns_of(rows[0][1]) if rows else None
     if columns is not None:
         named = [(i, _by_columns(cells, columns)) for i, cells in rows[1:]]
-        return _judged(tuple(ListedName(name, bench, i) for i, (name, bench) in named), None)
+        return tuple(ListedName(name, bench, i) for i, (name, bench) in named), None
     rows = _without_numbers(rows)
     with_commas = [[_tidy(part) for part in cells[0].split(",")] for _, cells in rows if "," in cells[0]]
     parted = with_commas or [cells for _, cells in rows if len(cells) > 1 and cells[1]]
     if not parted:
-        return _judged(tuple(ListedName(cells[0], _bench_in(cells[1:]), i) for i, cells in rows), None)
+        return tuple(ListedName(cells[0], _bench_in(cells[1:]), i) for i, cells in rows), None
     known = {same_name(bench) for bench in benches}
     if with_commas:
         meant = second or _meaning_of_commas(with_commas, known, any(len(cells) > 1 for _, cells in rows))
@@ -85,7 +105,7 @@ def read_list(text: str, second: Second | None = None, benches: Collection[str] 
         ]
     else:
         meant = second or _meaning_of_tabs(parted, known)
-    return _judged(tuple(ListedName(*_name_and_bench(cells, meant), i) for i, cells in rows), meant)
+    return tuple(ListedName(*_name_and_bench(cells, meant), i) for i, cells in rows), meant
 
 
 def same_name(name: str) -> str:
@@ -93,11 +113,22 @@ def same_name(name: str) -> str:
     return unicodedata.normalize("NFC", " ".join(name.split())).casefold()
 
 
-def _lines_of(text: str) -> list[tuple[int, str]]:
-    """The lines in which something stands, with their number: a line a name, its bench behind a tab where it stands over it."""
+def _written_in(text: str) -> list[tuple[int, str]]:
+    """The lines in which something stands, with their number, without addresses."""
     lines = [(i, _ADDRESS.sub("", line).strip("\ufeff\u200b")) for i, line in enumerate(text.splitlines(), 1)]
-    lines = [(i, line) for i, line in lines if line.strip(" \t,;\ufeff\u200b")]
-    if len(lines) == 1 and "\t" not in text and ":" not in text:
+    return [(i, line) for i, line in lines if line.strip(" \t,;\ufeff\u200b")]
+
+
+def _about_the_list(lines: list[tuple[int, str]]) -> list[tuple[int, str]]:
+    """The first lines and the last that are about the list, where there are more than those."""
+    above = list(takewhile(lambda line: _TITLE.match(line[1]), lines))
+    below = list(takewhile(lambda line: _TOTAL.match(line[1]), reversed(lines)))
+    return [*above, *reversed(below)] if len(above) + len(below) < len(lines) - 1 else []
+
+
+def _lay_out(lines: list[tuple[int, str]]) -> list[tuple[int, str]]:
+    """A line a name, its bench behind a tab where it stands over it."""
+    if len(lines) == 1 and not {"\t", ":"} & {*lines[0][1]}:
         return [(lines[0][0], part) for part in _part_line(lines[0][1])]
     if all(";" in line and not {",", "\t"} & {*line} for _, line in lines):
         lines = [(i, line.replace(";", ",")) for i, line in lines]
@@ -202,7 +233,7 @@ def _name_and_bench(cells: list[str], second: Second) -> tuple[str, str]:
     return " ".join(part for part in parts if part), _bench_in(rest)
 
 
-def _judged(names: tuple[ListedName, ...], second: Second | None) -> ReadList:
+def _judged(names: tuple[ListedName, ...], second: Second | None, left: tuple[str, ...]) -> ReadList:
     troubles = []
     if not names:
         troubles.append(say("empty_list", "There is no name here yet. Paste the list, a name a line."))
@@ -211,7 +242,7 @@ def _judged(names: tuple[ListedName, ...], second: Second | None) -> ReadList:
         told = say(
             "long_list", "This list has {count} names, and a class at most {most}. Is it of several classes?", count=count, most=most
         )
-        return ReadList((), second, (told,))
+        return ReadList((), second, (told,), left)
     for one in names:
         if not any(s.isalpha() for s in one.name):
             troubles.append(say("no_name", "Line {line} is no name: “{text}”.", line=one.line, text=one.name[:40]))
@@ -227,4 +258,4 @@ def _judged(names: tuple[ListedName, ...], second: Second | None) -> ReadList:
             troubles.append(
                 say("name_twice", "{name} stands in lines {at}. Two of a name need something beside it, as in {name} B.", name=name, at=at)
             )
-    return ReadList(names, second, tuple(troubles))
+    return ReadList(names, second, tuple(troubles), left)

@@ -301,10 +301,11 @@ class MovedName(NameAndBench):
 
 
 class ListLooked(Schema):
-    """What a list would change; with `troubles` it cannot be kept."""
+    """What a list would change; with `troubles` it cannot be kept. `left` are lines about the list, with no name in them."""
 
     second: Literal["given", "family", "bench"] | None
     troubles: Sentences
+    left: list[str]
     new: list[NameAndBench]
     moved: list[MovedName]
     same: int

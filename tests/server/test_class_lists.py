@@ -76,6 +76,20 @@ class Lists(TestCase):
             ["family", "given", "bench", None],
         )
 
+    def test_lines_about_the_list_are_left_out_and_said(self) -> None:
+        for above, below in (
+            ("Class 10 B", ""), ("Class: 10 B\nTeacher: Mr Alder\nDate 1 December", "Total: 3"), ("Students of 11 B", "Total 3 students"),
+            ("Year 9 register", "Number of pupils: 3"),
+        ):  # fmt: skip
+            with self.subTest(above, below=below):
+                found = read_list(f"{above}\nAda Wren\nBen Tern\nCy Knot\n{below}\n")
+                self.assertEqual([one.name for one in found.names], ["Ada Wren", "Ben Tern", "Cy Knot"])
+                self.assertEqual(list(found.left), [line for line in (*above.split("\n"), below) if line])
+        # a heading, a bench, and a name between others are none
+        for text in ("Student\nAda Wren\nBen Tern", "Set 1:\nAda Wren\nBen Tern", "Ada Wren\nForm Rose\nBen Tern", "Class Rose\nTotal 5"):
+            with self.subTest(text):
+                self.assertEqual(read_list(text).left, ())
+
     def test_headings_say_what_the_columns_are(self) -> None:
         for text in ("Surname\tFirst name\tBench\nWren\tAda\tKnot", "first name,surname,group\nAda,Wren,Knot", "Bench;Name\nKnot;Ada Wren"):
             with self.subTest(text):

@@ -76,6 +76,7 @@ export function ListSheet({ people, practicals, keep, close }: Props) {
       <div className="stack" aria-live="polite">
         {!found && <p className="quiet">What the list would change is shown here before it is kept.</p>}
         {found && <Looked found={found} />}
+        {found && found.left.length > 0 && <p className="quiet">No names, and left out: {found.left.map((line) => `“${line}”`).join(', ')}.</p>}
         {found?.second && (
           <div>
             <p className="quiet">What stands second in a line is</p>

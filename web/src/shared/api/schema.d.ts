@@ -6814,11 +6814,13 @@ export interface components {
         };
         /**
          * ListLooked
-         * @description What a list would change; with `troubles` it cannot be kept.
+         * @description What a list would change; with `troubles` it cannot be kept. `left` are lines about the list, with no name in them.
          */
         ListLooked: {
             /** Gone */
             gone: string[];
+            /** Left */
+            left: string[];
             /** Moved */
             moved: components["schemas"]["MovedName"][];
             /** New */
