@@ -91,6 +91,8 @@ class RandomActs(BrowserTest):
         expect(page).to_have_url(re.compile("/read"))
         before = self.read_table(page)
         page.reload()
+        # what is said above the table may be there before it
+        expect(page.locator("main input[data-at]")).to_have_count(len(before))
         self.assertEqual(self.read_table(page), before, f"{page.url} after {hand.acts[-20:]}")
 
     def read_table(self, page: Page) -> list[list[str]]:
