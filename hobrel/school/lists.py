@@ -104,7 +104,8 @@ def _read_rows(
             for i, cells in rows
         ]
     else:
-        meant = second or _meaning_of_tabs(parted, known)
+        # most pupils have a family name where some have one
+        meant = second or (_meaning_of_tabs(parted, known) if 2 * len(parted) >= len(rows) else "bench")
     return tuple(ListedName(*_name_and_bench(cells, meant), i) for i, cells in rows), meant
 
 

@@ -56,6 +56,7 @@ class Lists(TestCase):
         self.assertEqual(names("Ada\tWren\tCurlew\nTomas\tLind\tCurlew"), [("Ada Wren", "Curlew"), ("Tomas Lind", "Curlew")])
         self.assertEqual(names("Ada\tWren\nTomas"), [("Ada Wren", ""), ("Tomas", "")])
         self.assertEqual(names("Van Berg, Ada, Curlew\nVan Dam, Bo, Knot"), [("Ada Van Berg", "Curlew"), ("Bo Van Dam", "Knot")])
+        self.assertEqual(names("Ada\tOld\nTomas\nMira"), [("Ada", "Old"), ("Tomas", ""), ("Mira", "")])
         # brothers at two benches
         self.assertEqual(names("Ada\tWren\tCurlew\nTomas\tWren\tKnot"), [("Ada Wren", "Curlew"), ("Tomas Wren", "Knot")])
         self.assertEqual(names("Ada Wren, Curlew\tKnot", "bench"), [("Ada Wren", "Knot")])
