@@ -148,12 +148,12 @@ class NewDates:
     the last station that is open.
     """
 
-    readings_close: datetime | None = None
-    due: datetime | None = None
-    late: bool = True
-    pool_opens: datetime | None = None
-    marks_back: datetime | None = None
-    open_to: str = ""
+    readings_close: datetime | None
+    due: datetime | None
+    late: bool
+    pool_opens: datetime | None
+    marks_back: datetime | None
+    open_to: str
 
 
 def set_dates(practical: Practical, **changed: Any) -> Practical:
@@ -164,7 +164,7 @@ def set_dates(practical: Practical, **changed: Any) -> Practical:
     Problem
         422 ``bad_day`` for a time before the class sees it, or that is too far away; for a day on which it is due before readings close.
     """
-    wanted = replace(NewDates(**{field.name: getattr(practical, field.name) for field in fields(NewDates)}), **changed)
+    wanted = NewDates(**{field.name: getattr(practical, field.name) for field in fields(NewDates)} | changed)
     close = _by_the_clocks(wanted.readings_close, practical, "readings_close", "Readings would close")
     due = _by_the_clocks(wanted.due, practical, "due", "It would be due")
     opens = _by_the_clocks(wanted.pool_opens, practical, "pool_opens", "The pool would open")

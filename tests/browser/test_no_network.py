@@ -98,12 +98,17 @@ class NoNetwork(BrowserTest):
                 page.reload()
                 expect(cell(page, 0, 1)).to_be_visible()
             self.assertTrue(page.evaluate("navigator.serviceWorker.getRegistration().then((known) => known.waiting !== null)"))
-            page.close()
-        # the new one has kept no page of its own yet, and shows the one before
-        again = page.context.new_page()
-        again.goto(f"{self.live_server_url}/books/{self.school.book.pk}/read")
-        expect(cell(again, 0, 1)).to_be_visible()
-        self.assertIsNone(again.evaluate("navigator.serviceWorker.getRegistration().then((known) => known.waiting)"))
+        # the new one has kept no page of its own yet, and shows the one before; who opens a page at once may be before it
+        again, waiting = page, True
+        for _ in range(5):
+            again.close()
+            again = page.context.new_page()
+            again.goto(f"{self.live_server_url}/books/{self.school.book.pk}/read")
+            expect(cell(again, 0, 1)).to_be_visible()
+            waiting = again.evaluate("navigator.serviceWorker.getRegistration().then((known) => known.waiting !== null)")
+            if not waiting:
+                break
+        self.assertFalse(waiting)
         again.context.set_offline(False)
         again.reload()
         self.wait_until(again, "(await caches.keys()).filter((n) => n.startsWith('hobrel-files-')).length === 2")

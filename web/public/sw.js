@@ -23,8 +23,7 @@ self.addEventListener('fetch', (event) => {
  * The files of the build before are kept for the page that comes while there is no network.
  */
 async function takeOver() {
-  const older = (await caches.keys()).filter((name) => name.startsWith('hobrel-files-') && name !== FILES);
-  for (const name of older.slice(0, -1)) await caches.delete(name);
+  for (const name of (await findOlder()).slice(0, -1)) await caches.delete(name);
   await self.clients.claim();
 }
 
@@ -55,10 +54,14 @@ async function findAnswers() {
   return (await caches.keys()).find((name) => name.startsWith(ANSWERS));
 }
 
-/** The page as it was last kept, where there is a new worker that has not been told of any yet. */
+/** The files of the builds before, the latest last. */
+async function findOlder() {
+  return (await caches.keys()).filter((name) => name.startsWith('hobrel-files-') && name !== FILES);
+}
+
+/** Where the page was last kept, for a new worker that has kept none yet. */
 async function findPageBefore() {
-  const older = (await caches.keys()).filter((name) => name.startsWith('hobrel-files-') && name !== FILES);
-  return older.at(-1);
+  return (await findOlder()).at(-1);
 }
 
 async function networkFirst(request, find, key, findElse = () => undefined) {

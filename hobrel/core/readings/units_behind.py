@@ -11,7 +11,7 @@ _LENGTHS = (
     "length", "height", "distance", "depth", "width", "displacement", "position", "extension", "radius", "diameter", "thickness",
     "wavelength", "dist", "pos",
 )  # fmt: skip
-USUAL_UNITS = {
+_USUAL_UNITS = {
     **dict.fromkeys(_LENGTHS, "m"), **dict.fromkeys(("time", "period", "duration"), "s"), **dict.fromkeys(("temperature", "temp"), "K"),
     **dict.fromkeys(("speed", "velocity", "vel"), "m/s"), **dict.fromkeys(("acceleration", "acc"), "m/s^2"),
     **dict.fromkeys(("voltage", "potential", "volt"), "V"), **dict.fromkeys(("energy", "work"), "J"),
@@ -73,7 +73,7 @@ def _is_behind(name: str, sign: str, unit: str) -> bool:
         return False
     match = _FIRST_UNIT.match(unit)
     first = match[0].replace("\u03bc", "\u00b5") if match else ""
-    kinds = [USUAL_UNITS[word] for word in words if word in USUAL_UNITS]
+    kinds = [_USUAL_UNITS[word] for word in words if word in _USUAL_UNITS]
     if not kinds:
         # t_s is a letter with an index
         letters = () if sign == "_" else _USUAL_LETTERS.get(name, ())

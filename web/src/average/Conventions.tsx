@@ -4,7 +4,7 @@ import { Radio } from 'antd';
 import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
-import type { DecimalMark } from '@/shared/book/decimalMark';
+import { DECIMAL_MARKS, type DecimalMark } from '@/shared/book/decimalMark';
 import { useConvention } from '@/shared/book/useConvention';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
@@ -104,11 +104,6 @@ function Spreads({ quantity }: { quantity: string }) {
   );
 }
 
-const MARKS = [
-  { value: 'point', label: 'a point: 12.4' },
-  { value: 'comma', label: 'a comma: 12,4' },
-];
-
 /** Of a lab book of one's own: any other has that of its class. */
 function MarkChoice() {
   const { convention, choose } = useConvention();
@@ -118,7 +113,7 @@ function MarkChoice() {
       <Radio.Group
         aria-label="Numbers are shown with"
         value={convention.decimal_mark}
-        options={MARKS}
+        options={DECIMAL_MARKS}
         onChange={(e) => choose('decimal_mark', e.target.value as DecimalMark)}
       />
     </section>

@@ -1,6 +1,7 @@
 // The class's convention, and what benches find or say before they are told.
 import { type ConventionPart, useConvention } from '@/shared/book/useConvention';
 import { useBook } from '@/shared/book/context';
+import { DECIMAL_MARKS } from '@/shared/book/decimalMark';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Ticked } from './fields';
 import { toggled } from './lists';
@@ -53,10 +54,7 @@ const CONVENTIONS: {
   {
     name: 'decimal_mark',
     words: 'numbers are shown with',
-    options: [
-      { value: 'point', label: 'a point: 12.4' },
-      { value: 'comma', label: 'a comma: 12,4' },
-    ],
+    options: DECIMAL_MARKS,
   },
   {
     name: 'bars',

@@ -9,6 +9,8 @@ import { stageNames } from '@/shared/ui/MiniTrail';
 type Practical = Schemas['RunningPractical'];
 type OpenTo = Schemas['DatesIn']['open_to'];
 type Moment = 'readings_close' | 'due' | 'pool_opens' | 'marks_back';
+/** Moments as their fields have them. */
+type Changed = Record<Moment, string> & { late: boolean; open_to: OpenTo };
 
 const MOMENTS: { name: Moment; label: string; hint?: string }[] = [
   { name: 'readings_close', label: 'Readings close', hint: 'From then on they are set aside, not written.' },
@@ -28,12 +30,16 @@ function asMoment(field: string): string | null {
   return field ? new Date(field).toISOString() : null;
 }
 
+function asDates(changed: Partial<Changed>): Schemas['DatesIn'] {
+  const moments = MOMENTS.flatMap(({ name }) => (changed[name] === undefined ? [] : [[name, asMoment(changed[name])]]));
+  return { ...changed, ...Object.fromEntries(moments) } as Schemas['DatesIn'];
+}
+
 export function Dates({ practical: p, again, onDone }: { practical: Practical; again: () => Promise<void>; onDone: () => void }) {
   const [opened] = useState(p.dates);
   // what is changed here, and no more: a colleague may have set the rest meanwhile
-  const [changed, setChanged] = useState<Partial<Schemas['DatesIn']>>({});
-  const [fields, setFields] = useState<Partial<Record<Moment, string>>>({});
-  const set = (part: Partial<Schemas['DatesIn']>) => setChanged({ ...changed, ...part });
+  const [changed, setChanged] = useState<Partial<Changed>>({});
+  const set = (part: Partial<Changed>) => setChanged({ ...changed, ...part });
   const [trouble, send, busy] = useSend();
   const at = (field: string) => (trouble.field === field ? trouble.words : '');
   return (
@@ -45,7 +51,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
           await get(
             client.POST('/api/practicals/{practical_id}/dates', {
               params: { path: { practical_id: p.id } },
-              body: changed as Schemas['DatesIn'],
+              body: asDates(changed),
             }),
           );
           await again();
@@ -55,14 +61,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
     >
       {MOMENTS.map(({ name, label, hint }) => (
         <Field key={name} label={label} trouble={at(name)} hint={hint}>
-          <Input
-            type="datetime-local"
-            value={fields[name] ?? asField(opened[name])}
-            onChange={(e) => {
-              setFields({ ...fields, [name]: e.target.value });
-              set({ [name]: asMoment(e.target.value) });
-            }}
-          />
+          <Input type="datetime-local" value={changed[name] ?? asField(opened[name])} onChange={(e) => set({ [name]: e.target.value })} />
         </Field>
       ))}
       <Field label="Stations open up to">

@@ -6,6 +6,7 @@ import { useNavigate } from 'react-router';
 import { client, get } from '@/shared/api/client';
 import { TextField, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { DECIMAL_MARKS, type DecimalMark } from '@/shared/book/decimalMark';
 import { Labelled } from '@/shared/ui/Labelled';
 import type { ClassPeople } from './people';
 import { EraseForm } from './EraseForm';
@@ -15,13 +16,9 @@ interface Props {
   keep: (next: ClassPeople) => void;
 }
 
-type Mark = '' | 'point' | 'comma';
+type Mark = DecimalMark | '';
 
-const MARKS: { value: Mark; label: string }[] = [
-  { value: '', label: 'the mark that each plan has' },
-  { value: 'point', label: 'a point: 12.4' },
-  { value: 'comma', label: 'a comma: 12,4' },
-];
+const MARKS: { value: Mark; label: string }[] = [{ value: '', label: 'the mark that each plan has' }, ...DECIMAL_MARKS];
 
 type Asked = 'next' | 'erase' | null;
 

@@ -6,6 +6,7 @@ declare const __API_FORM__: string;
 let renewed = false;
 const watching = new Set<() => void>();
 
+/** Whether an answer is of the form that this page was built for. */
 export function isOfThisForm(response: Response): boolean {
   const form = response.headers.get('Hobrel-Form');
   return form === null || form === __API_FORM__;

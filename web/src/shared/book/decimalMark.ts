@@ -4,6 +4,11 @@ import { readNumber } from '@/shared/ui/readNumber';
 
 export type DecimalMark = Schemas['Convention']['decimal_mark'];
 
+export const DECIMAL_MARKS: { value: DecimalMark; label: string }[] = [
+  { value: 'point', label: 'a point: 12.4' },
+  { value: 'comma', label: 'a comma: 12,4' },
+];
+
 /** A reading as it was typed, or a number of our own, with this mark; one that has commas already stays as it is. */
 export function withMark(text: string, mark: DecimalMark): string {
   return mark === 'comma' && !text.includes(',') ? text.replace(/(?<![.\d])(\d+)\.(?=\d+(?!\.?\d))/g, '$1,') : text;
