@@ -13,11 +13,10 @@ def main(folder: str) -> int:
     import django
 
     django.setup()
-    from django.conf import settings
+    from hobrel.server.sqlite import write_loosely
 
-    # what is written here is worked out again where it is lost, and nobody waits for it
-    settings.DATABASES["default"]["OPTIONS"] |= {"timeout": 0.2}
-    settings.DATABASES["default"]["OPTIONS"]["init_command"] += " PRAGMA synchronous=NORMAL;"
+    # nobody waits for what is written here
+    write_loosely(patience=0.2)
     # everything that children may be asked for, so that none of them loads it while somebody waits
     import hobrel.server.api  # noqa: F401
     from hobrel.computing.parent import run_parent

@@ -6,7 +6,6 @@ form, and then asked with the values themselves. Answers are read as the ORM rea
 
 from __future__ import annotations
 
-import json
 import threading
 import uuid
 from collections.abc import Callable, Sequence
@@ -44,7 +43,7 @@ def _forms() -> tuple[Form, ...]:
         return value.hex if isinstance(value, uuid.UUID) else None
 
     def as_json(value: Any) -> Any:
-        return json.dumps(value) if isinstance(value, dict) else None
+        return operations.adapt_json_value(value, None) if isinstance(value, dict) else None
 
     return (lambda value: value, as_moment, as_hex, as_json)
 
@@ -94,12 +93,18 @@ class _Prepared:
         cursor.execute(self._sql, [slot.form(values[slot.place]) if slot.form else slot.always for slot in self._slots])
 
 
+def _is_same(one: Any, other: Any) -> bool:
+    """Some databases have a document wrapped, and what it is wrapped in knows no equality."""
+    bare = [(type(value), value.obj) if hasattr(value, "obj") else value for value in (one, other)]
+    return bool(bare[0] == bare[1])
+
+
 def _find_slot(first: Any, second: Any, firsts: Sequence[Any], seconds: Sequence[Any]) -> _Slot:
-    if first == second:
+    if _is_same(first, second):
         return _Slot(-1, None, first)
     for place, (a, b) in enumerate(zip(firsts, seconds, strict=True)):
         for form in _forms():
-            if form(a) == first and form(b) == second:
+            if _is_same(form(a), first) and _is_same(form(b), second):
                 return _Slot(place, form)
     raise AssertionError(f"no value gives {first!r} and {second!r}")
 

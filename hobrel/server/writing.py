@@ -6,7 +6,9 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from django.db import OperationalError, connection, transaction
+from django.db import OperationalError, transaction
+
+from hobrel.server.sqlite import usual_patience, waiting_at_most
 
 _writer = threading.RLock()
 SENT_AGAIN = 3.0
@@ -28,7 +30,7 @@ def writing(patience: float | None = None) -> Iterator[None]:
     OperationalError
         Where others have written for that long.
     """
-    usual = float(connection.settings_dict["OPTIONS"]["timeout"])
+    usual = usual_patience()
     patience = usual if patience is None else min(patience, usual)
     if not _writer.acquire(timeout=patience):
         raise OperationalError("others have been writing for too long")
@@ -37,17 +39,7 @@ def writing(patience: float | None = None) -> Iterator[None]:
             with transaction.atomic():
                 yield
         else:
-            with _patience_with_other_processes(patience, usual), transaction.atomic():
+            with waiting_at_most(patience), transaction.atomic():
                 yield
     finally:
         _writer.release()
-
-
-@contextmanager
-def _patience_with_other_processes(seconds: float, usual: float) -> Iterator[None]:
-    with connection.cursor() as cursor:
-        cursor.execute(f"PRAGMA busy_timeout = {round(seconds * 1000)}")
-        try:
-            yield
-        finally:
-            cursor.execute(f"PRAGMA busy_timeout = {round(usual * 1000)}")

@@ -70,6 +70,14 @@ class Walkround(BrowserTest):
         common = page.get_by_role("region", name="Common slips").get_by_role("listitem").filter(has_text="not divided by ten")
         common.get_by_role("button", name="One remark to these 2").click()
         common.get_by_label("The remark").fill("Is that the time of ten swings?")
+        # it is there after a look at a bench, and where no two benches have it any more
+        self.tile(page, "Godwit").get_by_role("link", name="Godwit", exact=True).click()
+        expect(common).to_have_count(0)
+        page.route("**/api/practicals/*/walkround", lambda route: route.fulfill(json={**route.fetch().json(), "common": []}))
+        page.goto(self.live_server_url + self.address)
+        expect(page.locator(".common-slips li")).to_have_count(1)
+        expect(common.get_by_label("The remark")).to_have_value("Is that the time of ten swings?")
+        page.unroute_all(behavior="wait")
         common.get_by_role("button", name="Leave it at all of them").click()
         expect(common).to_contain_text("It stands in the margin of 2 benches.")
         expect(student.get_by_role("complementary", name="Margin")).to_contain_text("More remarks: Find")
@@ -134,7 +142,7 @@ class Walkround(BrowserTest):
     @in_the_long_run
     def test_where_the_server_is_away_it_says_since_when(self) -> None:
         page = self.look()
-        page.route("**/walkround", lambda route: route.abort() if "/api/" in route.request.url else route.continue_())
+        page.route("**/api/practicals/*/walkround", lambda route: route.abort() if "/api/" in route.request.url else route.continue_())
         expect(page.locator("main")).to_contain_text("the server does not answer")
         expect(page.locator(".tile")).to_have_count(8)
 

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import json
+import re
 import uuid
 from datetime import datetime, timedelta
+from pathlib import Path
+from unittest.mock import patch
 
 from django.contrib.sessions.models import Session
+from django.db import connection
 from django.test import TestCase
 from django.utils import timezone
 
+import hobrel
 from hobrel.classes.models import Person
 from hobrel.labbooks.models import Book, EditRecord, Presence
 from hobrel.server.prepared import Select, Update
@@ -61,6 +67,27 @@ class Prepared(TestCase):
         self.assertEqual(write.run(self.book.pk, self.book.stamp, document), 1)
         self.assertEqual(Book.objects.get(pk=self.book.pk).document, document)
         self.assertEqual(Book.objects.filter(document=document).count(), 1)
+
+    def test_a_document_may_be_wrapped_on_its_way_into_another_database(self) -> None:
+        class Wrapped:
+            def __init__(self, obj: object) -> None:
+                self.obj = obj
+
+            def __conform__(self, protocol: object) -> str:
+                return json.dumps(self.obj)
+
+        write = Update(lambda book, document: (Book.objects.filter(pk=book), {"document": document}), int, dict)
+        with patch.object(connection.ops, "adapt_json_value", lambda value, encoder: Wrapped(value)):
+            self.assertEqual(write.run(self.book.pk, {"title": "wrapped"}), 1)
+        self.assertEqual(Book.objects.get(pk=self.book.pk).document, {"title": "wrapped"})
+
+    def test_few_places_know_which_database_it_is(self) -> None:
+        root = Path(hobrel.__file__).parent
+        known = {"server/settings.py", "server/backup.py", "server/sqlite.py"}
+        knowing = {
+            str(p.relative_to(root)) for p in root.rglob("*.py") if re.search(r"pragma |sqlite3|sqlite_master", p.read_text().lower())
+        }
+        self.assertEqual(knowing, known)
 
     def test_a_value_of_another_kind_or_one_without_a_place_is_refused(self) -> None:
         people = Select(lambda key: Person.objects.filter(pk=key), int)

@@ -6,6 +6,7 @@ import { useBook, useBookStore, useDecimalMark } from '@/shared/book/context';
 import { cellKey, nameOfSetting } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Pictures } from '@/shared/ui/Pictures';
+import { useDraft } from '@/shared/ui/useDraft';
 import { useFocusKept } from '@/shared/ui/useFocusKept';
 import { Remarks } from './Remarks';
 import { Typeset } from '@/shared/ui/Typeset';
@@ -116,8 +117,8 @@ function AboutGraphs() {
 function SlipLine({ slip }: { slip: Slip }) {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const store = useBookStore();
-  const [asking, setAsking] = useState(false);
-  const [reason, setReason] = useState('');
+  const about = [state.id, slip.kind, slip.run, slip.setting, slip.quantity, slip.repeat].join(' ');
+  const [reason, setReason] = useDraft<string>(`aside ${about}`);
   const run = state.document.runs.find((r) => r.id === slip.run);
   const row = (run?.settings ?? []).findIndex((s) => s.id === slip.setting);
   const first = run?.headings ? quantities.find((q) => q.id === run.headings?.[0]) : quantities.find((q) => q.kind === 'changed' || q.kind === 'measured');
@@ -135,9 +136,9 @@ function SlipLine({ slip }: { slip: Slip }) {
         </b>
         <Typeset text={slip.message.text} />
       </button>
-      {state.can_edit && !asking && (
+      {state.can_edit && reason === null && (
         <div className="slip-acts">
-          <button type="button" onClick={() => setAsking(true)}>
+          <button type="button" onClick={() => setReason('')}>
             set aside
           </button>
           <button
@@ -150,7 +151,7 @@ function SlipLine({ slip }: { slip: Slip }) {
           </button>
         </div>
       )}
-      {asking && (
+      {reason !== null && (
         <form
           className="slip-reason"
           onSubmit={(e) => {
@@ -165,10 +166,10 @@ function SlipLine({ slip }: { slip: Slip }) {
                 repeat: whole ? null : slip.repeat,
                 reason: reason.trim(),
               });
-            setAsking(false);
+            setReason(null);
           }}
           onKeyDown={(e) => {
-            if (e.key === 'Escape') setAsking(false);
+            if (e.key === 'Escape') setReason(null);
           }}
         >
           <Input

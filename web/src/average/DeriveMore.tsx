@@ -10,6 +10,7 @@ import { varyingIn } from '@/shared/book/quantities';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Typeset } from '@/shared/ui/Typeset';
+import { useDraft } from '@/shared/ui/useDraft';
 import { Exact } from '@/shared/ui/Exact';
 
 interface Made {
@@ -145,9 +146,10 @@ function ratesOf(y: Quantity, x: Quantity): RateWay[] {
 
 function OwnFormula() {
   const { submit, busy, refusal } = useSubmit();
-  const [name, setName] = useState('');
-  const [symbol, setSymbol] = useState('');
-  const [formula, setFormula] = useState('');
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  const [draft, keep] = useDraft<Record<'name' | 'symbol' | 'formula', string>>(`formula ${id}`);
+  const written = draft ?? { name: '', symbol: '', formula: '' };
+  const { name, symbol, formula } = written;
   const full = name.trim() && symbol.trim();
   return (
     <form
@@ -155,22 +157,39 @@ function OwnFormula() {
       onSubmit={(e) => {
         e.preventDefault();
         if (!full) return;
-        submit(derived({ name: name.trim(), symbol: symbol.trim(), formula: formula.trim() }), () => {
-          setName('');
-          setSymbol('');
-          setFormula('');
-        });
+        submit(derived({ name: name.trim(), symbol: symbol.trim(), formula: formula.trim() }), () => keep(null));
       }}
     >
       <span className="derive-words">by a formula</span>
       <Labelled words="called">
-        <Input size="small" value={name} maxLength={80} placeholder="kinetic energy" className="field-long" onChange={(e) => setName(e.target.value)} />
+        <Input
+          size="small"
+          value={name}
+          maxLength={80}
+          placeholder="kinetic energy"
+          className="field-long"
+          onChange={(e) => keep({ ...written, name: e.target.value })}
+        />
       </Labelled>
       <Labelled words="symbol">
-        <Exact size="small" className="field-short" value={symbol} maxLength={30} placeholder="E" onChange={(e) => setSymbol(e.target.value)} />
+        <Exact
+          size="small"
+          className="field-short"
+          value={symbol}
+          maxLength={30}
+          placeholder="E"
+          onChange={(e) => keep({ ...written, symbol: e.target.value })}
+        />
       </Labelled>
       <Labelled words="=">
-        <Exact size="small" className="field-long" value={formula} maxLength={400} placeholder="m v^2 / 2" onChange={(e) => setFormula(e.target.value)} />
+        <Exact
+          size="small"
+          className="field-long"
+          value={formula}
+          maxLength={400}
+          placeholder="m v^2 / 2"
+          onChange={(e) => keep({ ...written, formula: e.target.value })}
+        />
       </Labelled>
       <Button size="small" htmlType="submit" loading={busy} disabled={!full}>
         Add

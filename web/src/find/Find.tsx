@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
 import { RunNames } from '@/shared/book/RunNames';
-import { FindingForm } from './FindingForm';
+import { FindingForm, isChangeBegun } from './FindingForm';
 import { FindingSheet } from './FindingSheet';
 import './find.css';
 
@@ -13,7 +13,7 @@ export function Find() {
   const { analysis, state, collected, draft } = useBook(({ analysis, state, collected, draft }) => ({ analysis, state, collected, draft }));
   const store = useBookStore();
   // as it was when its form was opened: what somebody else changes meanwhile is not taken back
-  const [writing, setWriting] = useState<Schemas['Finding'] | 'new' | null>(null);
+  const [writing, setWriting] = useState<Schemas['Finding'] | 'new' | null>(() => state.document.findings.find((f) => isChangeBegun(state.id, f.id)) ?? null);
   const rewritten = writing === 'new' ? null : writing;
   const done = () => {
     setWriting(null);

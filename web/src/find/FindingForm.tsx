@@ -10,14 +10,28 @@ import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
+import { asItWas, keepDraft, readDraft } from '@/shared/ui/useDraft';
 import { useSettled } from '@/shared/ui/useSettled';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { IngredientRow } from './IngredientRow';
 import { type Ingredient, blank, nameFor, named } from './ingredients';
 import { Exact } from '@/shared/ui/Exact';
 
+type Finding = Schemas['Finding'];
+
+/** What has been changed of a finding, as it was then. */
+interface Draft {
+  of: Finding;
+  changes: Partial<Schemas['FindingIn']>;
+}
+
+const draftOf = (book: number, finding: string) => `finding of ${book} ${finding}`;
+
+/** Whether a change of it has been begun and neither been sent nor left. */
+export const isChangeBegun = (book: number, finding: string) => readDraft(draftOf(book, finding)) !== null;
+
 interface Props {
-  finding: Schemas['Finding'] | null;
+  finding: Finding | null;
   /** What was picked on graphs for it. */
   collected: readonly Ingredient[];
   /** Nothing else on the page has a title. */
@@ -25,7 +39,7 @@ interface Props {
   onDone: () => void;
 }
 
-export function FindingForm({ finding, collected, alone, onDone }: Props) {
+export function FindingForm({ finding: opened, collected, alone, onDone }: Props) {
   const Title = alone ? 'h1' : 'h2';
   const { state, run, quantities, fits, draft } = useBook(({ state, run, quantities, fits, draft }) => ({
     state,
@@ -36,7 +50,10 @@ export function FindingForm({ finding, collected, alone, onDone }: Props) {
   }));
   const store = useBookStore();
   const { submit, busy, refusal } = useSubmit();
-  const begun = finding ?? draft;
+  const [change] = useState(() => opened && (readDraft(draftOf(state.id, opened.id)) as Draft | null));
+  // what somebody else changes meanwhile is not taken back
+  const [finding] = useState(() => (opened && change ? asItWas(opened, change.of, Object.keys(change.changes) as (keyof Finding)[]) : opened));
+  const begun = finding ? { ...finding, ...change?.changes } : draft;
   const [uses, setUses] = useState<Ingredient[]>(() => named([...(begun?.uses ?? []).map((u) => ({ ...u })), ...collected], quantities));
   const [name, setName] = useState(begun?.name ?? '');
   const [symbol, setSymbol] = useState(begun?.symbol ?? '');
@@ -54,16 +71,16 @@ export function FindingForm({ finding, collected, alone, onDone }: Props) {
     uses,
     compare: [...(finding?.compare ?? [])],
   };
-  // a new finding is kept when its page is left, for a number is often fetched from another one
-  const latest = useRef<Schemas['FindingIn'] | null>(null);
+  // what is written is kept when its page is left, for a number is often fetched from another one
+  const latest = useRef<(() => void) | null>(null);
   useEffect(() => {
-    latest.current = finding ? null : { ...content, name, symbol };
+    latest.current = () => {
+      if (finding) keepDraft(draftOf(state.id, finding.id), changesOf(finding, { ...content, name, symbol }));
+      else if (name || symbol || formula || uses.length) store.keepDraft({ ...content, name, symbol });
+    };
   });
   useEffect(() => {
-    const keep = () => {
-      const left = latest.current;
-      if (left && (left.name || left.symbol || left.formula || left.uses.length)) store.keepDraft(left);
-    };
+    const keep = () => latest.current?.();
     window.addEventListener('pagehide', keep);
     return () => {
       window.removeEventListener('pagehide', keep);
@@ -72,6 +89,7 @@ export function FindingForm({ finding, collected, alone, onDone }: Props) {
   }, [store]);
   const end = () => {
     latest.current = null;
+    if (finding) keepDraft(draftOf(state.id, finding.id), null);
     onDone();
   };
   const settled = useSettled(JSON.stringify(content), 200);
@@ -191,6 +209,7 @@ export function FindingForm({ finding, collected, alone, onDone }: Props) {
           </>
         )}
       </div>
+      {change && <p className="quiet">This is what you had begun to write.</p>}
       <TroubleWords beside>{refusal}</TroubleWords>
       <div className="row">
         <Button type="primary" htmlType="submit" loading={busy} disabled={!ready}>
@@ -202,4 +221,10 @@ export function FindingForm({ finding, collected, alone, onDone }: Props) {
       </div>
     </form>
   );
+}
+
+function changesOf(finding: Finding, content: Schemas['FindingIn']): Draft | null {
+  const { was, becomes } = changeFinding(finding, content);
+  const names = (Object.keys(becomes) as (keyof typeof becomes)[]).filter((name) => JSON.stringify(was[name]) !== JSON.stringify(becomes[name]));
+  return names.length ? { of: finding, changes: Object.fromEntries(names.map((name) => [name, becomes[name]])) } : null;
 }

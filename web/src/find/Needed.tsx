@@ -1,15 +1,15 @@
 // What the bench would need to see before it says that two values agree: asked before it is told, where the plan wants it so.
 import { Button, Input } from 'antd';
-import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { useBegunWords } from '@/shared/ui/useDraft';
 
 const BEGINNINGS = ['their bars overlap', 'the accepted value lies within our ±', 'they are less than two ± apart'];
 
 export function Needed({ finding }: { finding: Schemas['Finding'] }) {
   const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
-  const [text, setText] = useState('');
+  const [text, setText] = useBegunWords(`needed ${state.id} ${finding.id}`);
   return (
     <form
       className="find-rounding"
@@ -17,6 +17,7 @@ export function Needed({ finding }: { finding: Schemas['Finding'] }) {
       onSubmit={(e) => {
         e.preventDefault();
         store.edit({ type: 'write_needed', finding: finding.id, text: text.trim(), was: finding.needed });
+        setText('');
       }}
     >
       <p>Before you are told: what would you need to see to say that they agree?</p>

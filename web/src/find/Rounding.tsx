@@ -1,19 +1,19 @@
 // The bench rounds first; then it is told whether that is right, and why.
 import { Button } from 'antd';
-import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { useDraft } from '@/shared/ui/useDraft';
 import { Exact } from '@/shared/ui/Exact';
 
 export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; result: Schemas['FindingResult'] }) {
   const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
-  const [draft, setDraft] = useState<string | null>(null);
-  const text = draft ?? finding.rounded;
+  const [draft, setDraft] = useDraft<{ text: string; was: string }>(`rounding ${state.id} ${finding.id}`);
+  const text = draft?.text ?? finding.rounded;
   const write = () => {
-    if (text.trim() !== finding.rounded) store.edit({ type: 'write_rounding', finding: finding.id, text: text.trim(), was: finding.rounded });
+    if (draft && draft.text.trim() !== draft.was) store.edit({ type: 'write_rounding', finding: finding.id, text: draft.text.trim(), was: draft.was });
     setDraft(null);
   };
   return (
@@ -36,7 +36,7 @@ export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; 
           disabled={!state.can_edit}
           placeholder="value ± uncertainty unit"
           status={f.rounding_trouble && draft === null ? 'error' : ''}
-          onChange={(e) => setDraft(e.target.value)}
+          onChange={(e) => setDraft((before) => ({ text: e.target.value, was: before?.was ?? finding.rounded }))}
         />
         {state.can_edit && (
           <Button htmlType="submit" type="primary" disabled={!text.trim()}>

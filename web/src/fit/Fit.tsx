@@ -204,6 +204,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
           {state.can_edit && !card.trouble && (
             <div className="graph-more">
               <NoteForm
+                about={fit.id}
                 words={fit.shape === 'line' ? 'Pin a note to the line' : 'Pin a note to the curve'}
                 onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: valueAt(figure.x_axis, 0.75), right: -0.06, up: 0.14 })}
               />

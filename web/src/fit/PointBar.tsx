@@ -30,7 +30,7 @@ export function PointBar({
             {without ? 'Put it back' : 'Without it for a moment'}
           </Button>
         )}
-        {onPin && <NoteForm onPin={onPin} />}
+        {onPin && <NoteForm about={point.key} onPin={onPin} />}
         <Button size="small" type="text" onClick={onClose}>
           Done
         </Button>

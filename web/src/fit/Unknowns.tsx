@@ -1,8 +1,7 @@
 // Unknowns that are read back from the line or curve of the standards: each with its readings, as a list that stays.
 import { Button, Input } from 'antd';
-import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
-import { useDecimalMark } from '@/shared/book/context';
+import { useBook, useDecimalMark } from '@/shared/book/context';
 import { withMark } from '@/shared/book/decimalMark';
 import { newId } from '@/shared/book/newId';
 import { CollectButton } from '@/shared/ui/CollectButton';
@@ -11,6 +10,7 @@ import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Typeset } from '@/shared/ui/Typeset';
 import { Exact } from '@/shared/ui/Exact';
+import { useDraft } from '@/shared/ui/useDraft';
 import { useField } from '@/shared/ui/useTyped';
 import { apart } from './readingsApart';
 
@@ -30,12 +30,12 @@ function Readings({ label, texts, onWrite }: { label: string; texts: readonly st
 }
 
 export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
-  const [name, setName] = useState('');
-  const [readings, setReadings] = useState('');
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  const [draft, keep] = useDraft<{ name: string; readings: string }>(`unknown ${id} ${fit.id}`);
+  const { name, readings } = draft ?? { name: '', readings: '' };
   const add = () => {
     onPlace({ unknowns: [...fit.unknowns, { id: newId('u'), name: name.trim(), readings: apart(readings) }] });
-    setName('');
-    setReadings('');
+    keep(null);
   };
   const [x, y] = [plain(figure.x_axis.label), plain(figure.y_axis.label)];
   return (
@@ -104,7 +104,14 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
           }}
         >
           <Labelled words="called">
-            <Input size="small" value={name} maxLength={80} placeholder="the thick stack" className="field-mid" onChange={(e) => setName(e.target.value)} />
+            <Input
+              size="small"
+              value={name}
+              maxLength={80}
+              placeholder="the thick stack"
+              className="field-mid"
+              onChange={(e) => keep({ name: e.target.value, readings })}
+            />
           </Labelled>
           <Labelled words={`its ${y}, every reading`}>
             <Exact
@@ -113,7 +120,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
               value={readings}
               maxLength={400}
               placeholder="3.71 3.74, or ln(41)"
-              onChange={(e) => setReadings(e.target.value)}
+              onChange={(e) => keep({ name, readings: e.target.value })}
             />
           </Labelled>
           <Button size="small" htmlType="submit" disabled={!name.trim()}>

@@ -232,7 +232,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
             <Button size="small" onClick={() => store.goTo(cellKey(point.key, measured, 0))}>
               Its readings
             </Button>
-            {state.can_edit && <NoteForm onPin={(text) => store.edit(pinNote(graph, text, { anchor: 'point', of: point.key }))} />}
+            {state.can_edit && <NoteForm about={point.key} onPin={(text) => store.edit(pinNote(graph, text, { anchor: 'point', of: point.key }))} />}
             <Button size="small" type="text" onClick={() => setChosen(null)}>
               Done
             </Button>

@@ -1,11 +1,11 @@
 // Every bench of a pool in a table, for its teachers: its value, its lab book, and leaving it out with a reason.
 import { Button, Input } from 'antd';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { told } from '@/shared/ui/told';
+import { useDraft } from '@/shared/ui/useDraft';
 
 type Bench = Schemas['PoolBench'];
 
@@ -35,7 +35,7 @@ export function Benches({ practical, benches, pool, onChanged }: Props) {
 }
 
 function BenchRow({ bench, row, onChanged }: { bench: Bench; row: Schemas['PoolRow'] | undefined; onChanged: () => void }) {
-  const [reason, setReason] = useState<string | null>(null);
+  const [reason, setReason] = useDraft<string>(`left out ${bench.book}`);
   const [trouble, send, busy] = useSend();
   const change = (text: string) => {
     if (bench.book === null) return;

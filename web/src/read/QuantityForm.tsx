@@ -10,7 +10,7 @@ import { isWorded } from '@/shared/book/quantities';
 import { useSubmit } from '@/shared/book/useSubmit';
 import { Entry } from '@/shared/ui/Entry';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
-import { useDraft } from '@/shared/ui/useDraft';
+import { asItWas, useDraft } from '@/shared/ui/useDraft';
 import { InstrumentFields } from './InstrumentFields';
 import { type WrittenInstrument, lacking, readInstrument, writtenFrom } from './instrument';
 
@@ -28,8 +28,14 @@ interface Written {
   instrument: WrittenInstrument;
 }
 
+/** What has been written of a quantity as it was then. */
+interface Draft {
+  of: Quantity | null;
+  changes: Partial<Written>;
+}
+
 interface FormProps {
-  /** As it was when the form was opened: what somebody else changes meanwhile is not taken back. */
+  /** As it was when the form was opened, or null for a new one. */
   quantity: Quantity | null;
   /** What the plan leaves to the bench of a quantity that it has given. */
   free: Schemas['Freedoms'];
@@ -38,7 +44,14 @@ interface FormProps {
   onDone: () => void;
 }
 
-export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
+export function QuantityForm({ quantity: opened, free, ownValue, onDone }: FormProps) {
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  // kept while the form is closed: whoever looks something up elsewhere comes back to it
+  const [draft, keep] = useDraft<Draft>(`quantity of ${id} ${opened?.id ?? 'new'}`);
+  const [again] = useState(draft !== null);
+  const changed = (Object.keys(draft?.changes ?? {}) as (keyof Written)[]).map((name) => (name === 'kind' ? 'holds' : name));
+  // what somebody else changes meanwhile is not taken back
+  const quantity = opened && draft?.of ? asItWas(opened, draft.of, changed) : opened;
   const given = quantity?.given ?? false;
   const unitFree = !given || free.units;
   const instrumentFree = !given || free.instruments;
@@ -56,18 +69,10 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
     formula: '',
     instrument: writtenFrom(quantity?.instrument),
   }));
-  const { id } = useBook(({ state }) => ({ id: state.id }));
-  // a new one is kept while its form is closed: whoever looks something up elsewhere comes back to it
-  const [draft, keep] = useDraft<Written>(`quantity of ${id}`);
-  const [changes, setChanges] = useState<Partial<Written>>({});
-  const now = quantity ? { ...begun, ...changes } : (draft ?? begun);
-  const { kind, name, symbol, unit, value, u, source, formula, instrument } = now;
-  const set = (part: Partial<Written>) => {
-    if (quantity) setChanges((before) => ({ ...before, ...part }));
-    else keep((before) => ({ ...(before ?? begun), ...part }));
-  };
+  const { kind, name, symbol, unit, value, u, source, formula, instrument } = { ...begun, ...draft?.changes };
+  const set = (part: Partial<Written>) => keep((before) => ({ of: before ? before.of : opened, changes: { ...before?.changes, ...part } }));
   const end = () => {
-    if (!quantity) keep(null);
+    keep(null);
     onDone();
   };
   const [readings, setReadings] = useState<'relabel' | 'convert'>('convert');
@@ -211,6 +216,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
           <Radio value="relabel">the readings were in {unit || 'no unit'} all along: only the heading was wrong</Radio>
         </Radio.Group>
       )}
+      {again && quantity && <p className="quiet">This is what you had begun to write.</p>}
       <TroubleWords beside>{refusal || (tried && wrong?.words)}</TroubleWords>
       <div className="row">
         <Button type="primary" htmlType="submit" loading={busy} disabled={!name.trim() || (kind !== 'words' && !symbol.trim())}>

@@ -1,16 +1,19 @@
 // What a bench adds to its report: a section of its own, a picture.
 import { Button, Input } from 'antd';
-import { type SubmitEvent, useState } from 'react';
+import type { SubmitEvent } from 'react';
+import { useBook } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { useSubmit } from '@/shared/book/useSubmit';
 import { TroubleLine } from '@/shared/form/fields';
 import { FileButton } from '@/shared/ui/FileButton';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { useBegunWords } from '@/shared/ui/useDraft';
 import type { NewPictures } from './useNewPictures';
 
 export function NewParts({ pictures }: { pictures: NewPictures }) {
   const { submit, busy, refusal } = useSubmit();
-  const [title, setTitle] = useState('');
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  const [title, setTitle] = useBegunWords(`section ${id}`);
   const add = (event: SubmitEvent) => {
     event.preventDefault();
     if (!title.trim()) return;

@@ -11,7 +11,7 @@ import { hourOrDay } from '@/shared/ui/moments';
 import { useArrival } from '@/shared/ui/useArrival';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Dealing } from './Dealing';
-import { ListSheet } from './ListSheet';
+import { ListSheet, isListBegun } from './ListSheet';
 import { type ClassPeople, type SeatLine, byBench } from './people';
 import { Practicals } from './Practicals';
 import { ScaleReaders } from './ScaleReaders';
@@ -42,7 +42,7 @@ export function ClassPage({ me }: { me: Me }) {
 }
 
 function Arranged({ people, keep }: { people: ClassPeople; keep: (next: ClassPeople) => void }) {
-  const [pasting, setPasting] = useState(people.seats.length === 0);
+  const [pasting, setPasting] = useState(() => people.seats.length === 0 || isListBegun(people.id));
   const [dealing, setDealing] = useState(false);
   const newest = people.practicals[0];
   const [reaching, setReaching] = useState(true);

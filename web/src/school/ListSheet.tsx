@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { type Schemas, client, get, upload } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { readDraft, useBegunWords } from '@/shared/ui/useDraft';
 import { useSettled } from '@/shared/ui/useSettled';
 import type { ClassPeople } from './people';
 
@@ -18,8 +19,12 @@ interface Props {
   close: () => void;
 }
 
+const draftOf = (classId: number) => `list ${classId}`;
+
+export const isListBegun = (classId: number) => readDraft(draftOf(classId)) !== null;
+
 export function ListSheet({ people, practicals, keep, close }: Props) {
-  const [text, setText] = useState('');
+  const [text, setText] = useBegunWords(draftOf(people.id));
   const [second, setSecond] = useState<Second>(null);
   const [withoutGone, setWithoutGone] = useState(false);
   const [trouble, send, busy] = useSend();
@@ -32,10 +37,14 @@ export function ListSheet({ people, practicals, keep, close }: Props) {
     placeholderData: (before) => (settled.trim() ? before : undefined),
     gcTime: 0,
   });
+  const leave = () => {
+    setText('');
+    close();
+  };
   const keepIt = () =>
     send(async () => {
       keep(await get(client.POST('/api/my-classes/{class_id}/list', { params: { path }, body: { text, second, without_gone: withoutGone, practicals } })));
-      close();
+      leave();
     });
   const takeFiles = (files: File[]) =>
     send(async () => {
@@ -98,7 +107,7 @@ export function ListSheet({ people, practicals, keep, close }: Props) {
           <Button type="primary" onClick={keepIt} loading={busy} disabled={!found || found.troubles.length > 0 || text !== settled}>
             Keep the list
           </Button>
-          {people.seats.length > 0 && <Button onClick={close}>Leave it as it was</Button>}
+          {people.seats.length > 0 && <Button onClick={leave}>Leave it as it was</Button>}
         </div>
       </div>
     </section>

@@ -4,21 +4,44 @@ import { useEffect, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { useDraft } from '@/shared/ui/useDraft';
 import type { Tile } from './tiles';
 
 type Common = Schemas['CommonSlip'];
 
+interface Begun {
+  slip: Common;
+  text: string;
+}
+
+const isSame = (a: Common, b: Common) => a.kind === b.kind && a.of === b.of;
+
 const headOf = (slip: Common) => (slip.of ? `${slip.of}: ${slip.general.text}` : slip.general.text);
 
 export function CommonSlips({ practical, common, tiles }: { practical: number; common: readonly Common[]; tiles: readonly Tile[] }) {
-  if (common.length === 0) return null;
+  const [draft, keep] = useDraft<Begun[]>(`remarks to several ${practical}`);
+  const begun = draft ?? [];
+  // a remark goes on being written where too few benches have it any more
+  const shown = [...common, ...begun.map((b) => b.slip).filter((slip) => !common.some((c) => isSame(c, slip)))];
+  const write = (slip: Common, text: string | null) => {
+    const others = begun.filter((b) => !isSame(b.slip, slip));
+    const now = text === null ? others : [...others, { slip, text }];
+    keep(now.length ? now : null);
+  };
+  if (shown.length === 0) return null;
   return (
     <section className="card common-slips" aria-label="Common slips">
       <h2>The same at several benches</h2>
       <ul>
-        {common.map((slip) => (
+        {shown.map((slip) => (
           <li key={`${slip.kind}:${slip.of}`}>
-            <OneCommon practical={practical} slip={slip} tiles={tiles} />
+            <OneCommon
+              practical={practical}
+              slip={slip}
+              tiles={tiles}
+              text={begun.find((b) => isSame(b.slip, slip))?.text ?? null}
+              onWrite={(text) => write(slip, text)}
+            />
           </li>
         ))}
       </ul>
@@ -26,8 +49,16 @@ export function CommonSlips({ practical, common, tiles }: { practical: number; c
   );
 }
 
-function OneCommon({ practical, slip, tiles }: { practical: number; slip: Common; tiles: readonly Tile[] }) {
-  const [text, setText] = useState<string | null>(null);
+interface OneProps {
+  practical: number;
+  slip: Common;
+  tiles: readonly Tile[];
+  /** The remark that is being written, or null. */
+  text: string | null;
+  onWrite: (text: string | null) => void;
+}
+
+function OneCommon({ practical, slip, tiles, text, onWrite }: OneProps) {
   const [sent, setSent] = useState(0);
   const [trouble, send, busy] = useSend();
   const benches = tiles.filter((t) => slip.books.includes(t.book)).map((t) => t.bench);
@@ -42,7 +73,7 @@ function OneCommon({ practical, slip, tiles }: { practical: number; slip: Common
         </p>
       )}
       {text === null ? (
-        <Button size="small" onClick={() => setText(slip.general.text)}>
+        <Button size="small" onClick={() => onWrite(slip.general.text)}>
           One remark to these {slip.books.length}
         </Button>
       ) : (
@@ -54,17 +85,17 @@ function OneCommon({ practical, slip, tiles }: { practical: number; slip: Common
               const body = { books: [...slip.books], stage, text };
               const answer = await get(client.POST('/api/practicals/{practical_id}/remarks', { params: { path: { practical_id: practical } }, body }));
               setSent(answer.written);
-              setText(null);
+              onWrite(null);
             });
           }}
         >
-          <Input.TextArea aria-label="The remark" autoSize value={text} maxLength={2000} autoFocus onChange={(e) => setText(e.target.value)} />
+          <Input.TextArea aria-label="The remark" autoSize value={text} maxLength={2000} autoFocus onChange={(e) => onWrite(e.target.value)} />
           <TroubleLine trouble={trouble} fields={[]} />
           <div className="row">
             <Button size="small" type="primary" htmlType="submit" loading={busy} disabled={!text.trim()}>
               Leave it at all of them
             </Button>
-            <Button size="small" type="text" onClick={() => setText(null)}>
+            <Button size="small" type="text" onClick={() => onWrite(null)}>
               Not now
             </Button>
           </div>

@@ -194,7 +194,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
               Unmark
             </Button>
           </form>
-          {onPin && <NoteForm onPin={onPin} />}
+          {onPin && <NoteForm about={`stretch of ${graph}`} onPin={onPin} />}
         </>
       ) : null}
     </section>

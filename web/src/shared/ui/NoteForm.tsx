@@ -1,9 +1,12 @@
 // Writing a note that is to be pinned to something on a graph.
 import { Button, Input } from 'antd';
-import { useState } from 'react';
+import { useBook } from '@/shared/book/context';
+import { useDraft } from './useDraft';
 
-export function NoteForm({ onPin, words = 'Pin a note' }: { onPin: (text: string) => void; words?: string }) {
-  const [text, setText] = useState<string | null>(null);
+/** `about` names what it is pinned to. */
+export function NoteForm({ about, onPin, words = 'Pin a note' }: { about: string; onPin: (text: string) => void; words?: string }) {
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  const [text, setText] = useDraft<string>(`note ${id} ${about}`);
   if (text === null)
     return (
       <Button size="small" onClick={() => setText('')}>
