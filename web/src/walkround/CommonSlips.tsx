@@ -14,6 +14,11 @@ interface Begun {
   text: string;
 }
 
+interface Left {
+  slip: Common;
+  benches: number;
+}
+
 const isSame = (a: Common, b: Common) => a.kind === b.kind && a.of === b.of;
 
 const headOf = (slip: Common) => (slip.of ? `${slip.of}: ${slip.general.text}` : slip.general.text);
@@ -21,8 +26,9 @@ const headOf = (slip: Common) => (slip.of ? `${slip.of}: ${slip.general.text}` :
 export function CommonSlips({ practical, common, tiles }: { practical: number; common: readonly Common[]; tiles: readonly Tile[] }) {
   const [draft, keep] = useDraft<Begun[]>(`remarks to several ${practical}`);
   const begun = draft ?? [];
-  // a remark goes on being written where too few benches have it any more
-  const shown = [...common, ...begun.map((b) => b.slip).filter((slip) => !common.some((c) => isSame(c, slip)))];
+  const [left, setLeft] = useState<Left[]>([]);
+  // a remark goes on being written, and is said to be left, where too few benches have its slip any more
+  const shown = [...begun, ...left].reduce((so: Common[], { slip }) => (so.some((s) => isSame(s, slip)) ? so : [...so, slip]), [...common]);
   const write = (slip: Common, text: string | null) => {
     const others = begun.filter((b) => !isSame(b.slip, slip));
     const now = text === null ? others : [...others, { slip, text }];
@@ -41,6 +47,8 @@ export function CommonSlips({ practical, common, tiles }: { practical: number; c
               tiles={tiles}
               text={begun.find((b) => isSame(b.slip, slip))?.text ?? null}
               onWrite={(text) => write(slip, text)}
+              left={left.find((l) => isSame(l.slip, slip))?.benches ?? 0}
+              onLeft={(benches) => setLeft([...left.filter((l) => !isSame(l.slip, slip)), { slip, benches }])}
             />
           </li>
         ))}
@@ -56,10 +64,12 @@ interface OneProps {
   /** The remark that is being written, or null. */
   text: string | null;
   onWrite: (text: string | null) => void;
+  /** At how many benches one has been left. */
+  left: number;
+  onLeft: (benches: number) => void;
 }
 
-function OneCommon({ practical, slip, tiles, text, onWrite }: OneProps) {
-  const [sent, setSent] = useState(0);
+function OneCommon({ practical, slip, tiles, text, onWrite, left, onLeft }: OneProps) {
   const [trouble, send, busy] = useSend();
   const benches = tiles.filter((t) => slip.books.includes(t.book)).map((t) => t.bench);
   return (
@@ -67,9 +77,9 @@ function OneCommon({ practical, slip, tiles, text, onWrite }: OneProps) {
       <p>
         <b>{headOf(slip)}</b> <span className="quiet">{benches.join(', ')}</span>
       </p>
-      {sent > 0 && (
+      {left > 0 && (
         <p className="quiet" role="status">
-          It stands in the margin of {sent} benches.
+          It stands in the margin of {left} benches.
         </p>
       )}
       {text === null ? (
@@ -84,7 +94,7 @@ function OneCommon({ practical, slip, tiles, text, onWrite }: OneProps) {
               const stage: Schemas['RemarksIn']['stage'] = slip.kind === 'pool' ? 'find' : 'read';
               const body = { books: [...slip.books], stage, text };
               const answer = await get(client.POST('/api/practicals/{practical_id}/remarks', { params: { path: { practical_id: practical } }, body }));
-              setSent(answer.written);
+              onLeft(answer.written);
               onWrite(null);
             });
           }}
