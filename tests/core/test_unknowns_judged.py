@@ -7,12 +7,16 @@ import statistics
 import unittest
 from dataclasses import replace
 
-from hobrel.core.document.lab_book import Fit, LabBook, Quantity, Unknown
+import numpy as np
+
+from hobrel.core.document.lab_book import Fit, LabBook, Quantity, Reading, Unknown
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.ingredients import ReadUnknown, read_unknown
 from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.presentation.analysis import analyse
+from hobrel.core.questions.fits import read_off_fit
 from hobrel.core.readings.instruments import Instrument
+from hobrel.core.uncertainty.traced import combine_quadrature
 from tests.builders import lab_book
 
 # y = 2 x + 1 with what hands add, three readings each; and the first of these alone
@@ -85,6 +89,32 @@ class Judged(unittest.TestCase):
         book = replace(lab_book(THRICE, derived=double, graph=("x", "z")), fits=(Fit("f", "g", weights="none"),))
         u, _, line, _ = judged(book, ("14.0",))
         self.assertAlmostEqual(u, line.line.residual_sd * math.sqrt(3))
+
+    def test_by_what_scatters_most_where_some_were_read_once_and_some_often(self) -> None:
+        double = (Quantity("z", "derived", "product", "z", "s^2", formula="y*w"),)
+        made = lab_book(THRICE, derived=double, graph=("x", "z"))
+        once = Quantity("w", "measured", "width", "w", "s", Instrument("clock", "display", "0.01"))
+        for own, behind in (("0.0001", 3.0), ("40", 1.0)):
+            rows = tuple(replace(s, readings={**s.readings, "w": (Reading(f"2.00 ± {own}"),)}) for s in made.runs[0].settings)
+            quantities = (*made.quantities[:2], once, *made.quantities[2:])
+            book = replace(made, quantities=quantities, runs=(replace(made.runs[0], settings=rows),), fits=(Fit("f", "g", weights="none"),))
+            with self.subTest(own):
+                u, _, line, _ = judged(book, ("14.0",))
+                self.assertAlmostEqual(u / line.line.residual_sd, math.sqrt(behind), places=3)
+
+    def test_what_is_said_beside_means_is_of_single_readings_too(self) -> None:
+        """(s/m)²(n/k + 1/N + (y₀ − ȳ)²/(m²Σ(xᵢ − x̄)²)), s the scatter of means of n about their line (Eurachem/CITAC QUAM, E.4)."""
+        book = replace(lab_book(THRICE), fits=(Fit("f", "g", weights="none"),))
+        found = judged(book, ("9.02", "8.98"))[3]
+        x = np.array([float(x) for x, _ in READ])
+        y = np.array([statistics.mean(ys) for _, ys in READ])
+        m, c = np.polyfit(x, y, 1)
+        s = math.sqrt(sum((y - m * x - c) ** 2) / 3)
+        for n, k, of in ((3, 2, found), (3, 4, judged(book, ("9.00",), 4)[3])):
+            expected = s / m * math.sqrt(n / k + 1 / 5 + (9 - y.mean()) ** 2 / (m**2 * sum((x - x.mean()) ** 2)))
+            self.assertAlmostEqual(float(combine_quadrature(of.traced)), expected)
+            asked = read_off_fit(compute(book), "f", "back", "9.00", k).value
+            self.assertAlmostEqual(asked.u or 0, expected)
 
     def test_where_readings_bring_their_own_uncertainty_by_the_scatter_of_the_means(self) -> None:
         own = lab_book([(x, [f"{y:.2f} ± 0.05" for y in ys]) for x, ys in READ])

@@ -198,9 +198,10 @@ class ReadUnknown:
 def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeats: int | None = None) -> ReadUnknown:
     """Read an unknown back from a line, or from a curve that is only once at what was read.
 
-    Without error bars the scatter s/√k of the line's own points is that of the mean of k readings (Eurachem/CITAC QUAM, appendix E.4);
-    with them, the ± is what the convention makes of the readings and their instrument. Verdicts take them as one more setting of the table,
-    with the typical spread of its repeats; where it has none, by how much single readings scatter about the line.
+    Without error bars the scatter s/√k of the line's own points is that of the mean of k readings (Eurachem/CITAC QUAM, appendix E.4), and
+    s√(n/k) where each point is the mean of n, of which a single one scatters by s√n; with them, the ± is what the convention makes of the
+    readings and their instrument. Verdicts take them as one more setting of the table, with the typical spread of its repeats; where it has
+    none, by how much single readings scatter about the line.
 
     Parameters
     ----------
@@ -217,7 +218,7 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     CoreError
         ``bad_number``, ``bad_unit`` for a reading; as `read_off_traced`.
     """
-    fitted, points, _ = ground.fitted(fit_id)
+    fitted, points, run = ground.fitted(fit_id)
     _, y_unit = axis_units(points)
     values = [read_typed(text, write_unit(y_unit)) for text in unknown.readings]
     if not values:
@@ -228,7 +229,7 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     u, middle = mean.u, mean.summary.mean
     fit = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
     if fit.method == "ols":
-        u = fit.residual_sd / math.sqrt(k)
+        u = fit.residual_sd * spread_of_further(points.y_column, ground.columns[run.id], k)
     elif repeats:
         u = mean.u / math.sqrt(repeats)
     standard, dof = _judge_unknown(ground, fit_id, values, k)
@@ -251,14 +252,25 @@ def _judge_unknown(ground: Ground, fit_id: str, values: Sequence[float], count: 
     scatter = fit.residual_sd
     if fit.method != "ols" and fit.reduced_chi2 is not None:
         scatter = float(np.median(fitted.residuals.sigmas)) * math.sqrt(fit.reduced_chi2)
-    return scatter * math.sqrt(_repeats_behind(column, ground.columns[run.id]) / count), max(fit.dof, 1)
+    return scatter * spread_of_further(column, ground.columns[run.id], count), max(fit.dof, 1)
 
 
-def _repeats_behind(column: Column, columns: RunColumns) -> float:
-    """Of how many readings each of what a column is made of is the mean, typically; where there are several such, of the fewest."""
-    made_of = {source.key.removeprefix(f"{columns.run.id}:") for source in column.traced.slopes} if column.traced is not None else set()
-    read = [c.averages.readings for key, c in columns.columns.items() if key in made_of and c.quantity.kind == "measured" and c.averages]
-    return min((float(np.median([max(len(row), 1) for row in rows])) for rows in read if rows), default=1.0)
+def spread_of_further(column: Column, columns: RunColumns, count: int) -> float:
+    """By how much the mean of so many further readings scatters, where each value of a column scatters by 1: √(n/count) of means of n.
+
+    Where a column is made of several that were read so often and so often, by what each of them adds; typical of its rows.
+    """
+    together = single = np.zeros(1)
+    for source, slope in (column.traced.slopes if column.traced is not None else {}).items():
+        read = columns.columns.get(source.key.removeprefix(f"{columns.run.id}:"))
+        if source.shared or read is None or read.averages is None:
+            continue
+        variance = (slope * (source.u if source.standard is None else source.standard)) ** 2
+        together = together + variance
+        single = single + variance * [max(len(row), 1) for row in read.averages.readings]
+    told = together > 0
+    behind = float(np.median(single[told] / together[told])) if np.any(told) else 1.0
+    return math.sqrt(behind / count)
 
 
 def _typical_u(points: GraphPoints, convention: Convention, value: float) -> float:

@@ -15,6 +15,7 @@ from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import fit_points_with
+from hobrel.core.pipeline.ingredients import spread_of_further
 from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.pipeline.points import GraphPoints, axis_units, gradient_unit
 from hobrel.core.presentation.curves import present_card
@@ -85,7 +86,7 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     CoreError
         ``bad_number``, ``bad_unit`` for what was typed; as `read_off`; as `find_place` for a curve read back.
     """
-    fitted, points, _ = computation.fitted(fit_id)
+    fitted, points, run = computation.fitted(fit_id)
     x_unit, y_unit = axis_units(points)
     asked, answered = (x_unit, y_unit) if direction == "forward" else (y_unit, x_unit)
     place = read_typed(at, write_unit(asked))
@@ -94,10 +95,11 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     shown_at = with_unit(write_place(place), write_unit(asked))
     tangent = None
     if isinstance(fitted, FittedLine):
-        found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)
+        by_scatter = direction == "back" and fitted.line.method == "ols"
+        spread = spread_of_further(points.y_column, computation.columns[run.id], repeats) if by_scatter else 0.0
+        found = read_off(fitted.line, ends, direction, place, fitted.line.residual_sd * spread)
         other, u, outside, slope = found.value, found.u, found.extrapolated, fitted.line.gradient
-        scatter = direction == "back" and fitted.line.method == "ols"
-        words = _say_source(repeats if scatter else 0)
+        words = _say_source(repeats if by_scatter else 0)
     elif direction == "back":
         other, slope = find_place(fitted.at, fitted.slope_at, *ends, place)
         u, outside, words = float(fitted.u_at(other)[0]) / abs(slope), False, _OF_CURVE
