@@ -25,7 +25,9 @@ export function PoolSheet({ pool: p, children }: { pool: PoolResult; children: R
           <Rich text={p.symbol} /> = {quoted.value.text}{' '}
           <span className="quiet">
             {p.condition && `${p.condition}: `}
-            {quoted.name.toLowerCase()} {told(p.counted, '; ')}
+            {quoted.kind === 'mandel_paule'
+              ? `${told(p.counted, '; ')}, ${quoted.name.toLowerCase()}`
+              : `${quoted.name.toLowerCase()} ${told(p.counted, '; ')}`}
           </span>
         </p>
       )}

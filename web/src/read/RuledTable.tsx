@@ -64,7 +64,7 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
     direction,
     editable,
     touch,
-    focused: focus?.at[0],
+    focused: focus?.at,
     arrived: headings.arrived,
   });
   if (spareId && rows.some((r) => r.id === spareId)) setSpareId(newSetting());

@@ -11,6 +11,7 @@ import type { Arrival } from './useHeadings';
 
 const LONG = 60;
 const BAND = 38;
+const NEAREST = { block: 'nearest', inline: 'nearest' } as const;
 
 interface Wanted {
   run: string;
@@ -21,8 +22,8 @@ interface Wanted {
   direction: Direction;
   editable: boolean;
   touch: boolean;
-  /** The band with the focus. */
-  focused: number | undefined;
+  /** The band and the column with the focus. */
+  focused: [number, number] | undefined;
   /** The column that has just been made, whose first cell is gone to and typed into. */
   arrived: () => Arrival | null;
 }
@@ -33,7 +34,8 @@ export function useBands({ run, rows, shown, slots, direction, editable, touch, 
   const wanted = useRef<{ at: [number, number]; typed: readonly string[] } | null>(null);
   const long = shown.length > LONG;
   const [going, setGoing] = useState<number | null>(null);
-  const held = [focused, going].filter((row) => row !== undefined && row !== null && row < shown.length) as number[];
+  const [row, column] = focused ?? [];
+  const held = [row, going].filter((of) => of !== undefined && of !== null && of < shown.length) as number[];
   // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone, in every render anew
   const virtual = useVirtualizer({
     count: shown.length,
@@ -58,14 +60,20 @@ export function useBands({ run, rows, shown, slots, direction, editable, touch, 
       }
       const cell = find();
       if (cell) {
-        cell.focus();
+        cell.focus({ preventScroll: true });
         cell.select();
+        cell.scrollIntoView(NEAREST);
       } else {
         wanted.current = { at: [row, column], typed: [] };
       }
     },
     [shown.length, virtual],
   );
+
+  // what can be done with a row is shown where its cell may be: that comes up from under it
+  useEffect(() => {
+    if (row !== undefined) scroller.current?.querySelector(`input[data-at="${row}:${column}"]`)?.scrollIntoView(NEAREST);
+  }, [row, column]);
 
   // a cell that is not in the page yet (below the last setting) gets the focus as soon as it is
   useEffect(() => {
