@@ -7,6 +7,17 @@ from playwright.sync_api import Page, expect
 from tests.browser.base import BrowserTest, in_the_long_run, saved
 from tests.school import PIN, fill
 
+COVERED = """() => {
+  const focused = document.activeElement, box = focused.getBoundingClientRect();
+  if (focused === document.body || !box.width || !box.height) return null;
+  const [x, y] = [box.left + box.width / 2, box.top + box.height / 2];
+  const shown = document.elementFromPoint(x, y);
+  const own = shown && (focused.contains(shown) || shown.contains(focused) || focused.parentElement.contains(shown)
+    || [...(focused.labels ?? [])].some(label => label.contains(shown)));
+  return own ? null : `${focused.tagName} ${focused.ariaLabel ?? focused.innerText} at ${Math.round(x)}, ${Math.round(y)}`;
+}"""
+"""What has the focus, where something else stands over its middle or it is out of sight; null where it is seen."""
+
 STATIONS = ("Ask", "Read", "Average", "Look", "Straighten", "Fit", "Find", "Pool", "Report")
 
 
@@ -107,3 +118,24 @@ class Focus(BrowserTest):
         # who is elsewhere has the whole table before them
         page.get_by_role("button", name="Quantities").focus()
         expect(page.locator(".under-table")).to_have_css("position", "static")
+
+    @in_the_long_run
+    def test_nothing_has_the_focus_unseen_behind_a_sheet(self) -> None:
+        fill(self.school.book)
+        for width, height in ((1280, 800), (390, 780)):
+            page = self.open_book(self.school.students[0], size={"width": width, "height": height})
+            for station, sheet in (("Read", "Quantities"), ("Fit", "Keys")):
+                page.keyboard.press(f"Alt+{STATIONS.index(station) + 1}")
+                if sheet == "Keys":
+                    expect(page.get_by_role("button", name="Draw a line by eye")).to_be_visible()
+                    page.keyboard.press("?")
+                else:
+                    page.get_by_role("button", name=sheet).click()
+                expect(page.get_by_role("dialog", name=sheet)).to_be_visible()
+                seen = set()
+                for _ in range(70):
+                    page.keyboard.press("Tab")
+                    self.assertIsNone(page.evaluate(COVERED), f"{station}, {width} wide")
+                    seen.add(page.evaluate("() => document.activeElement.closest('main, .sheet-from-below, header, nav')?.className"))
+                self.assertGreaterEqual(len(seen), 3, "the sheet, the page behind it and what stands above both")
+                page.get_by_role("dialog", name=sheet).get_by_role("button", name="Close").click()

@@ -26,10 +26,13 @@ function Readings({ label, texts, onWrite }: { label: string; texts: readonly st
   const mark = useDecimalMark();
   const shown = texts.map((text) => withMark(text, mark)).join('  ');
   const field = useField(shown, (typed) => onWrite(apart(typed)), { spell: (typed) => apart(typed).join('  ') });
-  return <Exact size="small" aria-label={label} maxLength={400} placeholder="3.71 3.74" {...field} onPressEnter={(e) => e.currentTarget.blur()} />;
+  return (
+    <Exact size="small" aria-label={label} maxLength={400} placeholder={withMark('3.71 3.74', mark)} {...field} onPressEnter={(e) => e.currentTarget.blur()} />
+  );
 }
 
 export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
+  const mark = useDecimalMark();
   const { id } = useBook(({ state }) => ({ id: state.id }));
   const [draft, keep] = useDraft<{ name: string; readings: string }>(`unknown ${id} ${fit.id}`);
   const { name, readings } = draft ?? { name: '', readings: '' };
@@ -39,7 +42,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
   };
   const [x, y] = [plain(figure.x_axis.label), plain(figure.y_axis.label)];
   return (
-    <details className="graph-more" open={fit.unknowns.length > 0 || undefined}>
+    <details className="graph-more" open={fit.unknowns.length > 0 || draft !== null || undefined}>
       <summary>Unknowns to read back from this {card.shape === 'line' ? 'line' : 'curve'}</summary>
       {card.unknowns.length > 0 && (
         <table className="unknowns">
@@ -119,7 +122,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
               className="field-long"
               value={readings}
               maxLength={400}
-              placeholder="3.71 3.74, or ln(41)"
+              placeholder={withMark('3.71 3.74 or ln(41)', mark)}
               onChange={(e) => keep({ name, readings: e.target.value })}
             />
           </Labelled>

@@ -1,5 +1,7 @@
 // Tables of reference that formulas look things up in: pasted as two columns, or typed line by line.
 import { Input } from 'antd';
+import { useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import type { Schemas } from '@/shared/api/client';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
@@ -91,7 +93,7 @@ function Lines({ number, lines, onWrite }: { number: number; lines: readonly Lin
       {...LETTER_BY_LETTER}
       aria-label={`Lines of table ${number}: where, then what is listed there`}
       className="mono"
-      placeholder={'20\t998.21\n25\t997.05'}
+      placeholder={withMark('20\t998.21\n25\t997.05', useDecimalMark())}
       autoSize={{ minRows: 3, maxRows: 12 }}
       {...field}
     />

@@ -2,7 +2,8 @@
 import { Button, Input } from 'antd';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { upload } from '@/shared/api/client';
-import { useBook } from '@/shared/book/context';
+import { useBook, useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { Sheet } from '@/shared/ui/Sheet';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { BringChoices } from './BringChoices';
@@ -12,6 +13,7 @@ import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 /** `text`: what was pasted elsewhere and is to be brought in by its headings. */
 export function BringIn({ text, onClose }: { text: string; onClose: () => void }) {
   const { state } = useBook(({ state }) => ({ state }));
+  const mark = useDecimalMark();
   const [file, setFile] = useState<File | null>(null);
   const [look, setLook] = useState<FileLook | null>(null);
   const [trouble, setTrouble] = useState('');
@@ -82,7 +84,7 @@ export function BringIn({ text, onClose }: { text: string; onClose: () => void }
               rows={5}
               value={pasted}
               onChange={(e) => setPasted(e.target.value)}
-              placeholder={'L (m)\tt1\tt2\n0.300\t3.57\t3.61'}
+              placeholder={withMark('L (m)\tt1\tt2\n0.300\t3.57\t3.61', mark)}
             />
             <Button htmlType="submit" disabled={!pasted.trim()}>
               Look it over

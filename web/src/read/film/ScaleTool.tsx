@@ -1,4 +1,6 @@
 // The scale: a length that is known, from end to end.
+import { useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { Entry } from '@/shared/ui/Entry';
 import type { Work } from './marks';
 
@@ -12,6 +14,7 @@ interface Props {
 const ENDS = ['Point at one end of a length that you know: a rule, a brick, a sheet of paper.', 'Now point at its other end.'];
 
 export function ScaleTool({ work, change, said }: Props) {
+  const mark = useDecimalMark();
   return (
     <>
       <p>{ENDS[work.ends.length] ?? 'An end that you point at anew takes the place of the nearer one.'}</p>
@@ -22,10 +25,18 @@ export function ScaleTool({ work, change, said }: Props) {
           maxLength={20}
           exact
           className="field-tiny"
-          placeholder="1.000"
+          placeholder={withMark('1.000', mark)}
           onWrite={(length) => change((w) => ({ ...w, length }))}
         />
-        <Entry words="±" value={work.u} maxLength={20} exact className="field-tiny" placeholder="0.001" onWrite={(u) => change((w) => ({ ...w, u }))} />
+        <Entry
+          words="±"
+          value={work.u}
+          maxLength={20}
+          exact
+          className="field-tiny"
+          placeholder={withMark('0.001', mark)}
+          onWrite={(u) => change((w) => ({ ...w, u }))}
+        />
         <Entry words="in" value={work.unit} maxLength={10} exact className="field-unit" placeholder="m" onWrite={(unit) => change((w) => ({ ...w, unit }))} />
       </div>
       {said && <p role="status">{said}</p>}
