@@ -241,8 +241,8 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
       )}
       {!bare.x_axis.named && <Steepest graph={graph.id} onSpot={setSpot} />}
       <p className="quiet look-remark">
-        Press a point for its readings, or drag across the graph for what a stretch says. With the keyboard: Tab to the graph, then ← and →, + and − to look
-        closer, f for all points, 0 for the origin.
+        Press a point for its readings, or drag across the graph for what a stretch says.{' '}
+        <span className="by-keys">With the keyboard: Tab to the graph, then ← and →, + and − to look closer, f for all points, 0 for the origin.</span>
       </p>
     </div>
   );
