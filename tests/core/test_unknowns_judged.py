@@ -90,6 +90,18 @@ class Judged(unittest.TestCase):
         u, _, line, _ = judged(book, ("14.0",))
         self.assertAlmostEqual(u, line.line.residual_sd * math.sqrt(3))
 
+    def test_a_blank_and_what_is_set_aside_are_behind_no_mean(self) -> None:
+        double = (Quantity("z", "derived", "double", "z", "s", formula="2*y"),)
+        book = lab_book([(x, [*ys[:2], None]) for x, ys in THRICE], derived=double, graph=("x", "z"))
+        aside = tuple(
+            replace(s, readings={**s.readings, "y": (*s.readings["y"][:2], Reading("9.99", "slipped"))}) for s in book.runs[0].settings
+        )
+        for rows in (book.runs[0].settings, aside):
+            u, _, line, _ = judged(
+                replace(book, runs=(replace(book.runs[0], settings=rows),), fits=(Fit("f", "g", weights="none"),)), ("14.0",)
+            )
+            self.assertAlmostEqual(u, line.line.residual_sd * math.sqrt(2))
+
     def test_by_what_scatters_most_where_some_were_read_once_and_some_often(self) -> None:
         double = (Quantity("z", "derived", "product", "z", "s^2", formula="y*w"),)
         made = lab_book(THRICE, derived=double, graph=("x", "z"))

@@ -267,7 +267,9 @@ def spread_of_further(column: Column, columns: RunColumns, count: int) -> float:
             continue
         variance = (slope * (source.u if source.standard is None else source.standard)) ** 2
         together = together + variance
-        single = single + variance * [max(len(row), 1) for row in read.averages.readings]
+        single = single + variance * [
+            max(sum(s.parsed is not None and s.set_aside is None for s in row), 1) for row in read.averages.readings
+        ]
     told = together > 0
     behind = float(np.median(single[told] / together[told])) if np.any(told) else 1.0
     return math.sqrt(behind / count)
