@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from hobrel.labbooks.models import Book
 from hobrel.school.classes import make_class
@@ -108,6 +108,29 @@ class Begun(BrowserTest):
         change.click()
         expect(page.get_by_label("called")).to_have_value("width")
         expect(page.get_by_text(LATER)).to_have_count(0)
+
+    @in_the_long_run
+    def test_what_is_on_its_way_when_its_form_is_left_is_begun_no_more(self) -> None:
+        page = self.open_book(self.school.students[0])
+        held: list[Route] = []
+        page.route("**/edits", lambda route: held.append(route))
+        page.get_by_role("button", name="Quantities").click()
+        page.get_by_role("button", name="Add a quantity").click()
+        for label, text in (("called", "width"), ("symbol", "h"), ("unit", "mm")):
+            page.get_by_label(label).fill(text)
+        with page.expect_request("**/edits"):
+            page.keyboard.press("Enter")
+        page.keyboard.press("Alt+7")
+        expect(page.get_by_label("called", exact=True)).to_have_count(0)
+        [route] = held
+        route.continue_()
+        page.unroute("**/edits")
+        saved(page)
+        page.keyboard.press("Alt+2")
+        page.get_by_role("button", name="Quantities").click()
+        expect(page.get_by_role("dialog").get_by_role("row", name="h / mm width")).to_be_visible()
+        page.get_by_role("button", name="Add a quantity").click()
+        expect(page.get_by_label("called")).to_have_value("")
 
     @in_the_long_run
     def test_a_class_list_that_is_begun(self) -> None:

@@ -150,6 +150,7 @@ function OwnFormula() {
   const [draft, keep] = useDraft<Record<'name' | 'symbol' | 'formula', string>>(`formula ${id}`);
   const written = draft ?? { name: '', symbol: '', formula: '' };
   const { name, symbol, formula } = written;
+  const forget = () => keep(null);
   const full = name.trim() && symbol.trim();
   return (
     <form
@@ -157,7 +158,7 @@ function OwnFormula() {
       onSubmit={(e) => {
         e.preventDefault();
         if (!full) return;
-        submit(derived({ name: name.trim(), symbol: symbol.trim(), formula: formula.trim() }), () => keep(null));
+        submit(derived({ name: name.trim(), symbol: symbol.trim(), formula: formula.trim() }), forget, forget);
       }}
     >
       <span className="derive-words">by a formula</span>

@@ -2,7 +2,7 @@
 import { Button } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
-import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
+import { useBook, useSlopeWord } from '@/shared/book/context';
 import { RunNames } from '@/shared/book/RunNames';
 import { FindingForm, isChangeBegun } from './FindingForm';
 import { FindingSheet } from './FindingSheet';
@@ -11,14 +11,10 @@ import './find.css';
 export function Find() {
   const word = useSlopeWord();
   const { analysis, state, collected, draft } = useBook(({ analysis, state, collected, draft }) => ({ analysis, state, collected, draft }));
-  const store = useBookStore();
   // as it was when its form was opened: what somebody else changes meanwhile is not taken back
   const [writing, setWriting] = useState<Schemas['Finding'] | 'new' | null>(() => state.document.findings.find((f) => isChangeBegun(state.id, f.id)) ?? null);
   const rewritten = writing === 'new' ? null : writing;
-  const done = () => {
-    setWriting(null);
-    store.endDraft();
-  };
+  const done = () => setWriting(null);
   const open = writing === 'new' || (writing === null && (collected.length > 0 || draft !== null));
   // what is written is then the title of the page
   const alone = analysis.findings.every((f) => f.finding === rewritten?.id);

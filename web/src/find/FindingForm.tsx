@@ -87,9 +87,13 @@ export function FindingForm({ finding: opened, collected, alone, onDone }: Props
       keep();
     };
   }, [store]);
-  const end = () => {
+  const forget = () => {
     latest.current = null;
     if (finding) keepDraft(draftOf(state.id, finding.id), null);
+    else store.endDraft();
+  };
+  const end = () => {
+    forget();
     onDone();
   };
   const settled = useSettled(JSON.stringify(content), 200);
@@ -126,7 +130,7 @@ export function FindingForm({ finding: opened, collected, alone, onDone }: Props
     ]);
   };
   const save = () => {
-    submit(finding ? changeFinding(finding, content) : { type: 'add_finding', finding: newId('w'), content }, end);
+    submit(finding ? changeFinding(finding, content) : { type: 'add_finding', finding: newId('w'), content }, end, forget);
   };
   return (
     <form

@@ -99,6 +99,7 @@ export function QuantityForm({ quantity: opened, free, ownValue, onDone }: FormP
         ? changeQuantity(quantity, newUnit ? readings : 'relabel', same)
         : { type: 'add_quantity', quantity: newId('q'), kind: words ? 'measured' : kind, repeats: 1, formula, ...same },
       end,
+      () => keep(null),
     );
   };
   return (

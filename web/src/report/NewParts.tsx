@@ -14,10 +14,11 @@ export function NewParts({ pictures }: { pictures: NewPictures }) {
   const { submit, busy, refusal } = useSubmit();
   const { id } = useBook(({ state }) => ({ id: state.id }));
   const [title, setTitle] = useBegunWords(`section ${id}`);
+  const forget = () => setTitle('');
   const add = (event: SubmitEvent) => {
     event.preventDefault();
     if (!title.trim()) return;
-    submit({ type: 'add_section', section: newId('sec'), title: title.trim() }, () => setTitle(''));
+    submit({ type: 'add_section', section: newId('sec'), title: title.trim() }, forget, forget);
   };
   return (
     <div className="new-parts">

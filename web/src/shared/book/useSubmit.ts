@@ -12,12 +12,23 @@ export function useSubmit() {
   const [sent, setSent] = useState(false);
   const onItsWay = useRef(false);
   const askNoMore = useRef<(() => void) | null>(null);
-  useEffect(() => () => askNoMore.current?.(), []);
-  /** `kept` closes the form, or empties it. */
-  const submit = (edit: Edit, kept: () => void) => {
+  const sentAway = useRef<(() => void) | null>(null);
+  useEffect(
+    () => () => {
+      askNoMore.current?.();
+      if (onItsWay.current) sentAway.current?.();
+    },
+    [],
+  );
+  /**
+   * `kept` closes the form, or empties it. `left` lets go of what had been begun where the form goes before its edit is answered: what becomes
+   * of that is then told elsewhere.
+   */
+  const submit = (edit: Edit, kept: () => void, left?: () => void) => {
     // a second press while the first is on its way
     if (onItsWay.current) return;
     onItsWay.current = true;
+    sentAway.current = left ?? null;
     setRefusal('');
     setSent(true);
     askNoMore.current = store.submit(edit, (why) => {
