@@ -128,6 +128,22 @@ def saved(page: Page) -> None:
     expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
 
 
+def describe_width(page: Page) -> None:
+    """Describe a quantity of one's own, up to the press that adds it."""
+    page.get_by_role("button", name="Quantities").click()
+    page.get_by_role("button", name="Add a quantity").click()
+    for label, text in (("called", "width"), ("symbol", "h"), ("unit", "mm")):
+        page.get_by_label(label).fill(text)
+
+
+def find_twice_the_mass(page: Page) -> None:
+    """Write a finding of one's own and keep it."""
+    page.get_by_role("button", name="A finding of your own").click()
+    for label, text in (("called", "twice the mass"), ("symbol", "w"), ("w =", "2 m")):
+        page.get_by_label(label, exact=True).fill(text)
+    page.get_by_role("button", name="Keep this finding").click()
+
+
 def unfold(page: Page) -> None:
     """Unfold the line of choices over a graph, as who wants to choose something; what has been unfolded stays so."""
     line = page.locator(".choice-words")

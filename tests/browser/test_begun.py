@@ -6,7 +6,7 @@ from playwright.sync_api import Locator, Page, Route, expect
 
 from hobrel.labbooks.models import Book
 from hobrel.school.classes import make_class
-from tests.browser.base import BrowserTest, in_the_long_run, saved
+from tests.browser.base import BrowserTest, describe_width, find_twice_the_mass, in_the_long_run, saved
 from tests.school import fill
 
 LATER = "This is what you had begun to write."
@@ -50,10 +50,7 @@ class Begun(BrowserTest):
 
     def test_a_change_that_is_begun_takes_back_nothing_that_came_meanwhile(self) -> None:
         ann, bo = (self.open_book(p, "find") for p in self.school.students)
-        ann.get_by_role("button", name="A finding of your own").click()
-        for label, text in (("called", "twice the mass"), ("symbol", "w"), ("w =", "2 m")):
-            ann.get_by_label(label, exact=True).fill(text)
-        ann.get_by_role("button", name="Keep this finding").click()
+        find_twice_the_mass(ann)
         bo.get_by_role("region", name="twice the mass").get_by_role("button", name="Change").click()
         called = bo.get_by_label("called", exact=True)
         with self.subTest("opened, and nothing written"):
@@ -89,10 +86,7 @@ class Begun(BrowserTest):
     @in_the_long_run
     def test_a_change_of_a_quantity_goes_with_the_press_that_leaves_it(self) -> None:
         page = self.open_book(self.school.students[0])
-        page.get_by_role("button", name="Quantities").click()
-        page.get_by_role("button", name="Add a quantity").click()
-        for label, text in (("called", "width"), ("symbol", "h"), ("unit", "mm")):
-            page.get_by_label(label).fill(text)
+        describe_width(page)
         page.keyboard.press("Enter")
         change = page.get_by_role("dialog").get_by_role("row", name="h / mm width").get_by_role("button", name="Change")
         change.click()
@@ -114,10 +108,7 @@ class Begun(BrowserTest):
         page = self.open_book(self.school.students[0])
         held: list[Route] = []
         page.route("**/edits", lambda route: held.append(route))
-        page.get_by_role("button", name="Quantities").click()
-        page.get_by_role("button", name="Add a quantity").click()
-        for label, text in (("called", "width"), ("symbol", "h"), ("unit", "mm")):
-            page.get_by_label(label).fill(text)
+        describe_width(page)
         with page.expect_request("**/edits"):
             page.keyboard.press("Enter")
         page.keyboard.press("Alt+7")

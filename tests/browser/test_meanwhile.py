@@ -11,7 +11,7 @@ from playwright.sync_api import Locator, Page, expect
 from hobrel.classes.models import Person
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.own import begin_book, share_book
-from tests.browser.base import BrowserTest, cell, come_late, in_the_long_run, saved
+from tests.browser.base import BrowserTest, cell, come_late, describe_width, find_twice_the_mass, in_the_long_run, saved
 from tests.school import fill
 
 LOOK = """
@@ -130,10 +130,7 @@ class Meanwhile(BrowserTest):
     @in_the_long_run
     def test_a_quantity_that_is_gone_meanwhile_leaves_what_was_typed_in_its_form(self) -> None:
         page = self.open_book(self.school.students[0])
-        page.get_by_role("button", name="Quantities").click()
-        page.get_by_role("button", name="Add a quantity").click()
-        for label, text in (("called", "width"), ("symbol", "h"), ("unit", "mm")):
-            page.get_by_label(label).fill(text)
+        describe_width(page)
         page.keyboard.press("Enter")
         quantity(page, "h / mm width").get_by_role("button", name="Change").click()
         page.get_by_label("called").fill("width of the strip")
@@ -172,10 +169,7 @@ class Meanwhile(BrowserTest):
     @in_the_long_run
     def test_a_finding_that_is_taken_away_stays_as_it_is_being_written(self) -> None:
         ann, bo = (self.open_book(p, "find") for p in self.school.students)
-        ann.get_by_role("button", name="A finding of your own").click()
-        for label, text in (("called", "twice the mass"), ("symbol", "w"), ("w =", "2 m")):
-            ann.get_by_label(label, exact=True).fill(text)
-        ann.get_by_role("button", name="Keep this finding").click()
+        find_twice_the_mass(ann)
         bo.get_by_role("region", name="twice the mass").get_by_role("button", name="Change").click()
         bo.get_by_label("called", exact=True).fill("two masses")
         kept = ann.get_by_role("region", name="twice the mass")
