@@ -29,11 +29,13 @@ export function CommonSlips({ practical, common, tiles }: { practical: number; c
   const [left, setLeft] = useState<Left[]>([]);
   // a remark goes on being written, and is said to be left, where too few benches have its slip any more
   const shown = [...begun, ...left].reduce((so: Common[], { slip }) => (so.some((s) => isSame(s, slip)) ? so : [...so, slip]), [...common]);
-  const write = (slip: Common, text: string | null) => {
-    const others = begun.filter((b) => !isSame(b.slip, slip));
-    const now = text === null ? others : [...others, { slip, text }];
-    keep(now.length ? now : null);
-  };
+  // over what is begun by then: another remark may be begun while one is on its way
+  const write = (slip: Common, text: string | null) =>
+    keep((before) => {
+      const others = (before ?? []).filter((b) => !isSame(b.slip, slip));
+      const now = text === null ? others : [...others, { slip, text }];
+      return now.length ? now : null;
+    });
   if (shown.length === 0) return null;
   return (
     <section className="card common-slips" aria-label="Common slips">
@@ -48,7 +50,7 @@ export function CommonSlips({ practical, common, tiles }: { practical: number; c
               text={begun.find((b) => isSame(b.slip, slip))?.text ?? null}
               onWrite={(text) => write(slip, text)}
               left={left.find((l) => isSame(l.slip, slip))?.benches ?? 0}
-              onLeft={(benches) => setLeft([...left.filter((l) => !isSame(l.slip, slip)), { slip, benches }])}
+              onLeft={(benches) => setLeft((before) => [...before.filter((l) => !isSame(l.slip, slip)), { slip, benches }])}
             />
           </li>
         ))}
