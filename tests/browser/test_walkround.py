@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from hobrel.classes.models import SchoolClass
 from hobrel.labbooks.models import Book
@@ -153,3 +153,27 @@ class Walkround(BrowserTest):
         keep_summaries(self.class_.practical)
         expect(page.locator(".tile")).to_have_count(8)
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+
+    @in_the_long_run
+    def test_a_remark_that_is_begun_while_another_is_on_its_way_stays(self) -> None:
+        page = self.page_of(self.class_.teacher)
+
+        def answer(route: Route) -> None:
+            found = route.fetch().json()
+            route.fulfill(json={**found, "common": [*found["common"], {**found["common"][0], "of": "another"}]})
+
+        page.route("**/api/practicals/*/walkround", answer)
+        held: list[Route] = []
+        page.route("**/api/practicals/*/remarks", lambda route: held.append(route))
+        page.goto(self.live_server_url + self.address)
+        slips = page.locator(".common-slips li")
+        first, second = slips.first, slips.last
+        first.get_by_role("button", name="One remark to these").click()
+        with page.expect_request("**/remarks"):
+            first.get_by_role("button", name="Leave it at all of them").click()
+        second.get_by_role("button", name="One remark to these").click()
+        second.get_by_label("The remark").fill("Look at your units.")
+        held[0].continue_()
+        expect(first).to_contain_text("It stands in the margin")
+        expect(second.get_by_label("The remark")).to_have_value("Look at your units.")
+        page.unroute_all(behavior="wait")
