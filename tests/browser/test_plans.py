@@ -142,6 +142,33 @@ class Plans(PlanTest):
         self.assertLessEqual(box["x"] + box["width"], 360, "what can be done with a quantity lies within the page")
 
     @in_the_long_run
+    def test_all_of_a_sentence_is_seen_and_stays_one_line(self) -> None:
+        plan = Book.objects.get(plan=self.school.practical.version.plan)
+        page = self.page_of(self.school.teacher, f"/books/{plan.pk}/read", size={"width": 390, "height": 800})
+        page.get_by_role("button", name="Add a step").click()
+        step = page.get_by_role("textbox", name="Step 1")
+        expect(step).to_be_focused()
+        page.keyboard.insert_text("Set the strip\n by its mark and let it come to rest, then count ten swings, beginning with nought.")
+        sentence = "Set the strip by its mark and let it come to rest, then count ten swings, beginning with nought."
+        expect(step).to_have_value(sentence)
+        self.assertTrue(step.evaluate("e => e.scrollHeight <= e.clientHeight && e.clientHeight > 40"), "all of it is in sight")
+        page.keyboard.press("Enter")
+        expect(step).not_to_be_focused()
+        saved(page)
+        page.reload()
+        expect(step).to_have_value(sentence)
+
+    @in_the_long_run
+    def test_ask_says_who_measures_what_is_measured_once(self) -> None:
+        plan = Book.objects.get(plan=self.school.practical.version.plan)
+        page = self.page_of(self.school.teacher, f"/books/{plan.pk}/read")
+        page.get_by_role("group", name="Each bench writes its own value of").get_by_role("checkbox", name="load").check()
+        saved(page)
+        page.get_by_role("link", name="Ask,").click()
+        expect(page.get_by_role("row", name="load")).to_contain_text("you measure it, once")
+        expect(page.get_by_role("row", name="width of the strip")).to_contain_text("measured once, given")
+
+    @in_the_long_run
     def test_two_teachers_at_one_plan_write_over_nothing_unseen(self) -> None:
         first = self.begin_plan("The hanging bob", "How long does a swing take?", prompt="Longer or shorter?")
         second = self.page_of(self.school.teacher, f"/{first.url.split('/', 3)[3]}")

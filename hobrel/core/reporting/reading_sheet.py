@@ -31,14 +31,15 @@ def build_reading_sheet(book: LabBook) -> Report:
         blocks.append(Paragraph(say_words(f"Kept the same: {', '.join(plan.kept_same)}.")))
     constants = [q for q in book.quantities if q.kind == "constant"]
     if constants:
-        blocks.append(Items(tuple(_constant(q, book.convention) for q in constants)))
+        blocks.append(Items(tuple(_constant(q, q.id in plan.own_values, book.convention) for q in constants)))
     runs = [run for run in book.runs if run.id not in plan.given_runs and run.log is None and book.table_of(run)]
     blocks += [_table(book, run) for run in runs]
     return Report(f"{book.title} – reading sheet", (), (Part("sheet", "", tuple(blocks)),))
 
 
-def _constant(quantity: Quantity, convention: Convention) -> Inlines:
-    written = write_constant(quantity) if quantity.value else with_unit("__________ ± ______", tidy_unit(quantity.unit))
+def _constant(quantity: Quantity, theirs: bool, convention: Convention) -> Inlines:
+    """What is measured once; with room to write where benches measure it, whatever a plan has there as an example."""
+    written = write_constant(quantity) if quantity.value and not theirs else with_unit("__________ ± ______", tidy_unit(quantity.unit))
     symbol = rich_words(rich_symbol(quantity.symbol))
     return (*say_words(f"{quantity.name}: "), *symbol, *say_words(f" = {reword_text(written, convention)}"))
 

@@ -1,6 +1,6 @@
 // What a lab book of one's own is about, whom it is shared with, and what it can become.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Input, Popconfirm, Select } from 'antd';
+import { Button, Popconfirm, Select } from 'antd';
 import { useNavigate } from 'react-router';
 import { type Edit, type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -9,6 +9,7 @@ import { useSend } from '@/shared/form/useSend';
 import { Maths } from '@/shared/ui/Maths';
 import { useMe } from '@/shared/api/session';
 import { Exact } from '@/shared/ui/Exact';
+import { Sentence } from '@/shared/ui/Sentence';
 import { useField } from '@/shared/ui/useTyped';
 
 type Described = Extract<Edit, { type: 'describe_book' }>['becomes'];
@@ -64,20 +65,15 @@ function Line({ part, label, hint, most }: { part: Part; label: string; hint: st
     needed: part === 'title',
   });
   const shown = part === 'title' && UNTITLED.includes(field.value) ? '' : field.value;
-  const Kind = part === 'relation' ? Exact : Input;
-  return (
-    <Field label={label}>
-      <Kind
-        // who has just begun writes its title first
-        autoFocus={part === 'title' && shown === '' && state.can_edit}
-        placeholder={part === 'title' ? kept : hint}
-        maxLength={most}
-        {...field}
-        value={shown}
-        onPressEnter={(e) => e.currentTarget.blur()}
-      />
-    </Field>
-  );
+  const same = {
+    // who has just begun writes its title first
+    autoFocus: part === 'title' && shown === '' && state.can_edit,
+    placeholder: part === 'title' ? kept : hint,
+    maxLength: most,
+    ...field,
+    value: shown,
+  };
+  return <Field label={label}>{part === 'relation' ? <Exact {...same} onPressEnter={(e) => e.currentTarget.blur()} /> : <Sentence {...same} />}</Field>;
 }
 
 const UNTITLED = ['Untitled lab book', 'Untitled plan'];

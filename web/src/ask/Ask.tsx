@@ -1,4 +1,5 @@
 // Ask: the question in large type, and what the bench expects, written before anything is measured.
+import type { Quantity } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
@@ -63,15 +64,7 @@ export function Ask() {
                         <Maths tex={column?.symbol_tex ?? q.symbol} />
                       </td>
                       <th scope="row">{q.name}</th>
-                      <td className="quiet">
-                        {q.kind === 'changed'
-                          ? 'you change it'
-                          : q.kind === 'measured'
-                            ? q.repeats > 1
-                              ? `you measure it, ${q.repeats} times each`
-                              : 'you measure it'
-                            : 'measured once, given'}
-                      </td>
+                      <td className="quiet">{howItIsHad(q, state.document.plan.own_values.includes(q.id), q.given || state.plan !== null)}</td>
                       <td className="mono">{column?.constant?.text ?? column?.instrument_text ?? ''}</td>
                     </tr>
                   );
@@ -83,4 +76,12 @@ export function Ask() {
       {state.owner !== null && state.can_edit && <BookActs />}
     </div>
   );
+}
+
+/** Who has to do what for a quantity; `theirs` is what benches measure themselves, `given` what they are told. */
+function howItIsHad(q: Quantity, theirs: boolean, given: boolean): string {
+  if (q.kind === 'changed') return 'you change it';
+  if (q.kind === 'measured') return q.repeats > 1 ? `you measure it, ${q.repeats} times each` : 'you measure it';
+  if (theirs) return 'you measure it, once';
+  return given ? 'measured once, given' : 'measured once';
 }

@@ -4,6 +4,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Field } from '@/shared/form/fields';
 import { Exact } from '@/shared/ui/Exact';
 import { readCount } from '@/shared/ui/readNumber';
+import { Sentence } from '@/shared/ui/Sentence';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { type FieldRules, useField, useTyped } from '@/shared/ui/useTyped';
 
@@ -28,13 +29,14 @@ interface LineProps {
 /** A line, or several `rows`, kept when it is left. */
 export function Written({ label, value, onWrite, hint = '', most = 600, rows = 1, mono = false }: LineProps) {
   const same = { placeholder: hint, maxLength: most, ...usePlanField(value, onWrite) };
-  const Line = mono ? Exact : Input;
   return (
     <Field label={label}>
       {rows > 1 ? (
         <Input.TextArea {...same} className={mono ? 'mono' : ''} autoSize={{ minRows: rows }} />
+      ) : mono ? (
+        <Exact {...same} onPressEnter={(e) => e.currentTarget.blur()} />
       ) : (
-        <Line {...same} onPressEnter={(e) => e.currentTarget.blur()} />
+        <Sentence {...same} />
       )}
     </Field>
   );
@@ -98,7 +100,7 @@ export function Items<T>({
   const last = useRef<HTMLButtonElement>(null);
   const pressed = useRef<'add' | 'remove' | null>(null);
   useEffect(() => {
-    const field = list.current?.lastElementChild?.querySelector('input');
+    const field = list.current?.lastElementChild?.querySelector<HTMLInputElement | HTMLTextAreaElement>('input, textarea');
     if (pressed.current === 'add') {
       field?.focus();
       // a name that it was given is written over
@@ -149,22 +151,12 @@ interface BareProps extends Omit<LineProps, 'rows'> {
   needed?: boolean;
 }
 
-/** A line in a list of things: no label of its own beside it. */
+/** A line in a list of things: no label of its own beside it; `width` is for what is read letter by letter. */
 export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false, autoFocus = false, needed = false }: BareProps) {
   const field = usePlanField(value, onWrite, { needed });
-  const Line = mono ? Exact : Input;
-  return (
-    <Line
-      size="small"
-      aria-label={label}
-      autoFocus={autoFocus}
-      placeholder={hint}
-      maxLength={most}
-      style={width ? { width } : {}}
-      {...field}
-      onPressEnter={(e) => e.currentTarget.blur()}
-    />
-  );
+  const same = { size: 'small', 'aria-label': label, autoFocus, placeholder: hint, maxLength: most, ...field } as const;
+  if (!mono) return <Sentence {...same} />;
+  return <Exact {...same} style={width ? { width } : {}} onPressEnter={(e) => e.currentTarget.blur()} />;
 }
 
 /** How many: a whole number, or nothing. What is none is said beneath and stays as it was typed. */

@@ -49,7 +49,6 @@ export function TableFields() {
                 label={`What table ${i + 1} is listed against`}
                 value={t.of_name}
                 hint="temperature"
-                width={120}
                 most={80}
                 onWrite={typed((of_name) => having(i, { of_name }))}
               />

@@ -12,6 +12,8 @@ type Square = Schemas['BoardSquare'];
 
 const W = 64;
 const H = 40;
+/** As many signs stand in a square at their own width; more are drawn narrower. */
+const WIDE_SIGNS = 12;
 /** Forms that are seen at first. */
 const FIRST = ['v', 'v^2', 'sqrt(v)'];
 const VERDICTS = { straight: 'straight within its bars', bends: 'still bends', unclear: 'too few points to say' } as const;
@@ -112,7 +114,7 @@ function Tiny({ square, name, told, chosen, onChoose }: { square: Square; name: 
           <circle key={i} cx={x(dot.x)} cy={y(dot.y)} r="1.7" />
         ))}
       </svg>
-      <span className="board-signs" aria-hidden="true">
+      <span className={`board-signs${s.signs.length > WIDE_SIGNS ? ' many' : ''}`} aria-hidden="true">
         {s.signs}
       </span>
       {s.expected && (
