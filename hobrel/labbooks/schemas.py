@@ -272,15 +272,20 @@ class BenchSummary(Schema):
 
 
 class PracticalOut(Schema):
-    """A practical; one that is only `coming` shows its name and its day."""
+    """A practical; one that is only `coming` shows its name and its day, one that is `earlier` no benches to teachers, but how many there
+    are and how many have handed in.
+    """
 
     id: int
     coming: bool
+    earlier: bool
     title: str
     given_out: datetime.date
     closed: bool
     pool_open: bool
     question: str
+    bench_count: int
+    handed_in: int
     benches: list[BenchSummary]
 
 

@@ -1,6 +1,6 @@
 """``python -m hobrel.server.backup save FILE | restore FILE``: one consistent copy of the database, while people type. See decision 20.
 
-The one module that knows which database it is.
+Beside `sqlite` the one module that knows which database it is.
 """
 
 from __future__ import annotations
@@ -35,6 +35,8 @@ def save_backup(database: Path, target: Path) -> None:
         os.close(os.open(beside, os.O_CREAT | os.O_WRONLY, 0o600))
         with closing(sqlite3.connect(database)) as source, closing(sqlite3.connect(beside)) as copy:
             source.backup(copy)
+            # a copy is one file: nothing is left beside it, whoever looks into it
+            copy.execute("PRAGMA journal_mode=DELETE")
         _check(beside)
         beside.replace(target)
     except (OSError, sqlite3.Error) as trouble:

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 from playwright.sync_api import Page, expect
 
 from hobrel.classes.models import Seat
+from hobrel.classes.queries import local_now
+from hobrel.handins.models import Answer
+from hobrel.labbooks.plan_books import give_out
+from hobrel.plans.models import Practical
+from hobrel.reports.models import HandIn
 from hobrel.school.teachers import write_school, write_teacher
 from tests.browser.base import BrowserTest, in_the_long_run, paste
 from tests.school import PASSWORD, PIN
@@ -103,3 +110,35 @@ class ClassFromNothing(BrowserTest):
         self.page.get_by_label("How Joss is written").fill("Mira Sall")
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_text("This name is on the list already.", exact=False)).to_be_visible()
+
+
+class AYearLater(BrowserTest):
+    """The first page when a class has done more than one practical."""
+
+    @in_the_long_run
+    def test_what_is_earlier_is_folded_for_both_and_what_was_given_back_is_not(self) -> None:
+        first, today = self.school.practical, local_now().date()
+        Practical.objects.filter(pk=first.pk).update(given_out=today - timedelta(days=60))
+        later = give_out(first.version.plan, self.school.school_class, today)
+        Practical.objects.filter(pk=later.pk).update(title="The second strip")
+        teacher = self.page_of(self.school.teacher)
+        expect(teacher.get_by_role("heading", name="The second strip")).to_be_visible()
+        expect(teacher.get_by_role("heading", name=first.title, exact=True)).to_have_count(0)
+        line = teacher.get_by_role("link", name=f"Walkround of {first.title}")
+        expect(line).to_be_hidden()
+        teacher.get_by_text("Earlier: one practical").press("Enter")
+        expect(teacher.get_by_role("link", name=f"Hand-ins of {first.title}")).to_have_text("0 of 2 handed in")
+        self.check_access(teacher)
+        line.click()
+        expect(teacher.get_by_role("heading", name="Walkround")).to_be_visible()
+        expect(teacher.get_by_role("banner")).to_contain_text(first.title)
+
+        student = self.page_of(self.school.students[0])
+        student.get_by_text("Earlier: one practical").click()
+        student.get_by_role("link", name=first.title, exact=True).click()
+        expect(student.get_by_role("navigation")).to_contain_text("Report")
+        handed = HandIn.objects.create(book=self.school.book, number=1, revision=1, document={}, analysis={}, html="", pdf=b"")
+        Answer.objects.create(hand_in=handed, by=self.school.teacher, verdict="returned", words="Say what g you expect.")
+        student.goto(self.live_server_url)
+        expect(student.get_by_text("given back, to hand in again")).to_be_visible()
+        expect(student.get_by_text("Earlier:")).to_have_count(0)

@@ -83,10 +83,14 @@ class Backup(TransactionTestCase):
         save_backup(self.database, copy)
         target = self.restored(copy)
         with closing(sqlite3.connect(target)) as later:
+            # as the server's own is
+            later.execute("PRAGMA journal_mode=WAL")
             later.execute("UPDATE book SET revision = 99")
             later.commit()
         kept = restore_backup(copy, target, migrations_in(copy))
         assert kept is not None
+        beside = {file.name for file in self.folder.iterdir()} - {copy.name, target.name}
+        self.assertEqual(beside, {kept.name}, "a copy is one file")
         for path, revision in ((target, 1), (kept, 99)):
             with closing(sqlite3.connect(path)) as looked_at:
                 self.assertEqual(looked_at.execute("SELECT revision FROM book WHERE id = ?", [self.school.book.pk]).fetchone()[0], revision)

@@ -7,15 +7,18 @@ import json
 import random
 import uuid
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
 
 from django.db import OperationalError, connection
-from django.test import SimpleTestCase, TestCase, TransactionTestCase
+from django.test import Client, SimpleTestCase, TestCase, TransactionTestCase
 from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
 from pydantic import TypeAdapter
 
 from hobrel.classes.models import Bench
+from hobrel.classes.queries import local_now
 from hobrel.computing.calls import writer_of
 from hobrel.computing.changes import find_changes, write_changes
 from hobrel.computing.messages import Answer, Ask, Note, Subject, Worked
@@ -27,10 +30,14 @@ from hobrel.labbooks import computed
 from hobrel.labbooks.actions import open_book
 from hobrel.labbooks.computed import view_book
 from hobrel.labbooks.models import Book, EditRecord, Summary
+from hobrel.labbooks.plan_books import give_out
 from hobrel.labbooks.schemas import ClassOut
 from hobrel.labbooks.summaries import Noted, write_summaries
+from hobrel.plans.models import Practical
+from hobrel.reports.models import HandIn
 from tests.fuzz.typing import demo_books
 from tests.school import add_setting, analysis_of, client_of, fill, keep_summaries, make_school, post_edits, reading, send_edit, send_step
+from tests.server.test_own_books import post
 from tests.server.waiting import wait_until
 
 
@@ -240,6 +247,39 @@ class Looks(TestCase):
         self.assertLessEqual(len(few), 10)
         (found,) = TypeAdapter(list[ClassOut]).validate_json(answer.content)
         self.assertEqual(len(found.practicals[0].benches), 7)
+
+    def test_what_is_earlier_is_counted_for_teachers_and_a_student_s_own_for_students(self) -> None:
+        first, today = self.school.practical, local_now().date()
+        ann = client_of(self.school.students[0])
+
+        def earlier(client: Client) -> list[bool]:
+            return [p["earlier"] for p in sorted(client.get("/api/classes").json()[0]["practicals"], key=lambda p: p["id"])]
+
+        def dated(practical: Practical, days: int, **more: Any) -> None:
+            Practical.objects.filter(pk=practical.pk).update(given_out=today - timedelta(days=days), **more)
+
+        dated(first, 100)
+        self.assertEqual(earlier(self.teacher), [False], "the last is whole, however old")
+        second = give_out(first.version.plan, self.school.school_class, today)
+        for days, more, expected in (
+            (20, {}, False),
+            (23, {}, True),
+            (23, {"due": timezone.now() + timedelta(hours=1)}, False),
+            (23, {"due": timezone.now() - timedelta(hours=1)}, True),
+            (1, {"closed": timezone.now()}, True),
+        ):
+            with self.subTest(days=days, **more):
+                dated(first, days, **{"due": None, "closed": None} | more)
+                self.assertEqual((earlier(self.teacher), earlier(ann)), ([expected, False], [expected, False]))
+        self.assertEqual(post(ann, f"/books/{self.school.book.pk}/hand-in").status_code, 403, "it is closed")
+        HandIn.objects.create(book=self.school.book, number=1, revision=1, document={}, analysis={}, html="", pdf=b"")
+        HandIn.objects.create(book=self.school.book, number=2, revision=2, document={}, analysis={}, html="", pdf=b"")
+        (of_first,) = (p for p in self.teacher.get("/api/classes").json()[0]["practicals"] if p["id"] == first.pk)
+        self.assertEqual((of_first["benches"], of_first["bench_count"], of_first["handed_in"]), ([], 2, 1))
+        (own,) = (p for p in ann.get("/api/classes").json()[0]["practicals"] if p["id"] == first.pk)
+        self.assertEqual([(b["book"], b["handed_in"]) for b in own["benches"]], [(self.school.book.pk, 2)])
+        dated(second, 0, closed=timezone.now())
+        self.assertEqual(earlier(self.teacher), [True, False], "one that is closed is whole until another comes")
 
     def test_every_answer_says_of_which_form_it_is_and_pages_do_not(self) -> None:
         form = self.teacher.get("/api/classes")["Hobrel-Form"]

@@ -28,7 +28,6 @@ function useLink() {
 
 export function TeacherPractical({ practical: p }: { practical: PracticalOut }) {
   const link = useLink();
-  const handed = p.benches.filter((b) => b.handed_in > 0).length;
   const finished = p.benches.filter((b) => b.finding).length;
   return (
     <article className="card practical">
@@ -42,10 +41,10 @@ export function TeacherPractical({ practical: p }: { practical: PracticalOut }) 
             Walkround
           </Button>
           <Button {...link(`/practicals/${p.id}/hand-ins`)}>
-            Hand-ins: {handed} of {p.benches.length}
+            Hand-ins: {p.handed_in} of {p.bench_count}
           </Button>
           <Button {...link(`/practicals/${p.id}/pool`)}>
-            Pool: {finished} of {p.benches.length} benches have a finding
+            Pool: {finished} of {p.bench_count} benches have a finding
           </Button>
         </div>
       </div>

@@ -9,6 +9,7 @@ import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Earlier } from './Earlier';
 import { OwnBooks } from './OwnBooks';
 import { Plans } from './Plans';
 import { OwnPractical, TeacherPractical } from './Practical';
@@ -111,7 +112,11 @@ function NewClass({ isFirst }: { isFirst: boolean }) {
   );
 }
 
+/** What is earlier and asks for nothing: something given back, or a remark, is still to be seen. */
+const isDone = (p: Schemas['PracticalOut']) => p.earlier && !p.benches.some((b) => b.sits_here && (b.returned || b.open_remarks > 0));
+
 function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut }) {
+  const teaches = me.role === 'teacher';
   return (
     <section className="stack">
       <div className="row spread">
@@ -119,7 +124,7 @@ function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut })
           <h1>{c.name}</h1>
           <p className="quiet">{[c.school, c.year].filter(Boolean).join(' · ')}</p>
         </div>
-        {me.role === 'teacher' && (
+        {teaches && (
           <div className="row">
             <p className="join-code">
               Class code <b className="mono">{c.join_code}</b>
@@ -131,7 +136,8 @@ function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut })
         )}
       </div>
       {c.practicals.length === 0 && <p className="notice">No practical has been given out to this class yet.</p>}
-      {c.practicals.map((p) => (me.role === 'teacher' ? <TeacherPractical key={p.id} practical={p} /> : <OwnPractical key={p.id} practical={p} />))}
+      {c.practicals.filter((p) => !isDone(p)).map((p) => (teaches ? <TeacherPractical key={p.id} practical={p} /> : <OwnPractical key={p.id} practical={p} />))}
+      <Earlier practicals={c.practicals.filter(isDone)} teaches={teaches} />
     </section>
   );
 }

@@ -8481,20 +8481,27 @@ export interface components {
         };
         /**
          * PracticalOut
-         * @description A practical; one that is only `coming` shows its name and its day.
+         * @description A practical; one that is only `coming` shows its name and its day, one that is `earlier` no benches to teachers, but how many there
+         *     are and how many have handed in.
          */
         PracticalOut: {
+            /** Bench Count */
+            bench_count: number;
             /** Benches */
             benches: components["schemas"]["BenchSummary"][];
             /** Closed */
             closed: boolean;
             /** Coming */
             coming: boolean;
+            /** Earlier */
+            earlier: boolean;
             /**
              * Given Out
              * Format: date
              */
             given_out: string;
+            /** Handed In */
+            handed_in: number;
             /** Id */
             id: number;
             /** Pool Open */
