@@ -24,7 +24,7 @@ from hobrel.handins.schemas import (
 from hobrel.interchange.flat import SPREADSHEETS, SheetEnding, write_flat
 from hobrel.labbooks.frames import name_parts
 from hobrel.labbooks.queries import find_opened
-from hobrel.reports.actions import compare_hand_ins, gather_facts
+from hobrel.reports.actions import compare_hand_ins, gather_facts, with_prints
 from hobrel.reports.actions import hand_in as freeze
 from hobrel.reports.export import MEDIA_TYPES, Ending
 from hobrel.reports.models import HandIn
@@ -62,7 +62,7 @@ def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Ending) -> H
     Problem
         404 where there was no such file yet.
     """
-    found = policy.find_hand_in(who(request), hand_in_id)
+    found = with_prints(policy.find_hand_in(who(request), hand_in_id))
     content = found.html.encode() if ending == "html" else bytes(getattr(found, ending))
     if not content:
         raise not_found()
@@ -72,7 +72,7 @@ def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Ending) -> H
 @router.get("/hand-ins/{hand_in_id}/page", response={200: None, 404: ProblemOut})
 def show_hand_in(request: HttpRequest, hand_in_id: int) -> HttpResponse:
     """What was handed in, to be looked at in a frame of a page."""
-    return show_in_frame(policy.find_hand_in(who(request), hand_in_id).html)
+    return show_in_frame(with_prints(policy.find_hand_in(who(request), hand_in_id)).html)
 
 
 @router.get("/hand-ins/{hand_in_id}/changes", response={200: list[PartChange], 404: ProblemOut})

@@ -34,7 +34,7 @@ def _answered(found: QuerySet[HandIn]) -> QuerySet[HandIn]:
 
 def hand_ins_of(book: Book) -> list[HandInOut]:
     """All hand-ins of a lab book, first to last, with what teachers have said; marks where they are given back."""
-    found = HandIn.objects.filter(book=book).annotate(words=ExpressionWrapper(~Q(docx=b""), BooleanField()))
+    found = HandIn.objects.filter(book=book).annotate(words=ExpressionWrapper(~Q(docx=b"") | Q(html=""), BooleanField()))
     handed = list(_answered(found))
     practical = book.practical
     if practical is None or not handed:

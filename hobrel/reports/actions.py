@@ -6,7 +6,7 @@ import datetime
 import json
 import re
 import unicodedata
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -164,13 +164,25 @@ def _see_facts(opened: OpenBook, stations: tuple[StageName, ...], writers: tuple
     return see_facts(book, analysis, build_report(opened.computation, analysis, ReportFrame()), stations, writers)
 
 
-def reprint(handed: HandIn) -> None:
-    """Print a hand-in anew from its frozen document, with the names that sit there now: for one of whom nothing may stay."""
+def take_prints_away(books: Iterable[Book]) -> None:
+    """Take away the files of what was handed in of these lab books, for they hold a name of which nothing may stay."""
+    HandIn.objects.filter(book__in=list(books)).update(html="", pdf=b"", docx=b"", odt=b"")
+
+
+def with_prints(handed: HandIn) -> HandIn:
+    """A hand-in with its files. Where they were taken away they are printed anew from its frozen document, with the names that sit there
+    now, for whoever looks first.
+    """
+    if handed.html:
+        return handed
     frame = frame_report(handed.book, handed.at.astimezone(local_now().tzinfo).date())
     frozen = Book(pk=handed.book_id, document=handed.document, stamp=new_stamp())
     made = _write_all(write_report(frozen, frame))
     with writing():
-        HandIn.objects.filter(pk=handed.pk).update(**made)
+        HandIn.objects.filter(pk=handed.pk, html="").update(**made)
+    for ending, content in made.items():
+        setattr(handed, ending, content)
+    return handed
 
 
 def _write_all(report: ReportFiles) -> dict[str, Any]:

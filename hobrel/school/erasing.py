@@ -15,7 +15,7 @@ from hobrel.classes.models import Person, Receipt, SchoolClass, Seat
 from hobrel.labbooks.models import Book, EditRecord, new_stamp
 from hobrel.plans.actions import forget_unused_versions
 from hobrel.plans.models import Sitting
-from hobrel.reports.actions import reprint
+from hobrel.reports.actions import take_prints_away
 from hobrel.reports.models import HandIn
 from hobrel.school.lists import same_name
 from hobrel.server.problems import Problem
@@ -66,15 +66,11 @@ def erase_student(seat: Seat, typed: str, by: Person) -> Receipt:
         seat.delete()
         if person is not None:
             _erase_people([person])
-        left = [_book_of(practical, bench) for practical, bench in shared]
-        for book in filter(None, left):
+        left = [book for book in (_book_of(practical, bench) for practical, bench in shared) if book is not None]
+        for book in left:
             _take_names_out(book)
-        receipt = _receipt(by, f"a student of a class: {_say({'lab book': erased})}; what they wrote with others stays under no name")
-    for book in filter(None, left):
-        # slow: worked out by other processes while nobody waits to write
-        for hand_in in book.hand_ins.all():
-            reprint(hand_in)
-    return receipt
+        take_prints_away(left)
+        return _receipt(by, f"a student of a class: {_say({'lab book': erased})}; what they wrote with others stays under no name")
 
 
 def erase_teacher(colleague: Person, typed: str, by: Person) -> Receipt:
@@ -127,7 +123,7 @@ def _take_names_out(book: Book) -> None:
         change, patches = _without(record.change, names), _without(record.patches, names)
         if (change, patches) != (record.change, record.patches):
             EditRecord.objects.filter(pk=record.pk).update(change=change, patches=patches)
-    for handed in book.hand_ins.all():
+    for handed in book.hand_ins.only("document", "analysis"):
         HandIn.objects.filter(pk=handed.pk).update(document=_without(handed.document, names), analysis=_without(handed.analysis, names))
 
 

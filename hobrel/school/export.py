@@ -17,6 +17,7 @@ from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book, ScaleRead
 from hobrel.labbooks.pictures import put_pictures_in
 from hobrel.plans.models import Sitting
+from hobrel.reports.actions import with_prints
 from hobrel.reports.models import HandIn
 from hobrel.server.files import file_name
 
@@ -56,7 +57,7 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book], of: Person | None = 
                 said = [f"{remark.stage}, {name_of(remark.author)}: {remark.text}"]
                 said += [f"{name_of(reply.author)}: {reply.text}" for reply in remark.replies.all()]
                 packed.writestr(f"lab-books/{stem}-remark-{remark.pk}.txt", "\n".join(said))
-            for hand_in in book.hand_ins.all():
+            for hand_in in map(with_prints, book.hand_ins.all()):
                 packed.writestr(f"hand-ins/{stem}-{hand_in.number}.html", hand_in.html)
                 packed.writestr(f"hand-ins/{stem}-{hand_in.number}.pdf", bytes(hand_in.pdf))
                 said = "\n".join(_say_answered(hand_in))

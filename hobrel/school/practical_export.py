@@ -17,6 +17,7 @@ from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.queries import books_of
 from hobrel.plans.models import Practical
 from hobrel.pools.queries import list_findings
+from hobrel.reports.actions import with_prints
 from hobrel.reports.models import HandIn
 from hobrel.school.export import put_lab_book
 from hobrel.server.files import file_name
@@ -101,11 +102,11 @@ def pack_reports(practical: Practical) -> bytes:
 def _put_reports(packed: zipfile.ZipFile, practical: Practical, folder: str) -> None:
     missing = []
     for book in books_of(practical):
-        last = HandIn.objects.filter(book=book).only("number", "pdf").order_by("-number").first()
+        last = HandIn.objects.filter(book=book).defer("document", "analysis", "docx", "odt").order_by("-number").first()
         if last is None:
             missing.append(book.bench.name)
         else:
-            packed.writestr(f"{folder}{file_name('pdf', book.bench.name, f' {last.number}')}", bytes(last.pdf))
+            packed.writestr(f"{folder}{file_name('pdf', book.bench.name, f' {last.number}')}", bytes(with_prints(last).pdf))
     if missing:
         packed.writestr(f"{folder}not-handed-in.txt", "\n".join(missing) + "\n")
 

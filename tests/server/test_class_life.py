@@ -256,9 +256,16 @@ class Erased(ClassLife):
         everything = json.dumps([bo.get(f"/api/books/{self.school.book.pk}").json(), *Book.objects.values_list("document", flat=True)])
         everything += json.dumps([[r.change, r.patches, r.words] for r in EditRecord.objects.all()])
         found = HandIn.objects.get()
-        everything += found.html + json.dumps([found.document, found.analysis])
+        self.assertEqual((found.html, *(bytes(file) for file in (found.pdf, found.docx, found.odt))), ("", b"", b"", b""), "gone at once")
+        everything += json.dumps([found.document, found.analysis])
         self.assertFalse("Ann" in everything)
-        self.assertIn("Bo", found.html)
+        # whoever looks first has it printed anew, in all its files
+        self.assertEqual([h["words"] for h in bo.get(f"/api/books/{self.school.book.pk}").json()["hand_ins"]], [True])
+        page = bo.get(f"/api/hand-ins/{found.pk}/page").content.decode()
+        self.assertTrue("Bo" in page and "Ann" not in page)
+        with patch("hobrel.reports.actions.export_report", side_effect=AssertionError("printed twice")):
+            for ending in ("html", "pdf", "docx", "odt"):
+                self.assertEqual(bo.get(f"/api/hand-ins/{found.pk}/report.{ending}").status_code, 200, ending)
         self.assertEqual(send_edit(bo, self.school.book, add_setting("z")).status_code, 200, "the bench goes on")
 
     def test_where_nobody_else_has_sat_the_lab_book_goes(self) -> None:
