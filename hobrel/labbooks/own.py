@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from django.db.models import Q, QuerySet
 
@@ -25,6 +26,12 @@ def empty_document() -> LabBook:
     return LabBook(UNTITLED, runs=(run,), freedoms=ALL_FREE)
 
 
+def find_untouched(owner: Person) -> Book | None:
+    """A lab book that somebody has begun and in which nothing has been written yet: who wants a new one has it."""
+    document = _nothing_written(owner)
+    return next((book for book in owner.own_books.filter(plan=None, revision=0, shared_with=None) if book.document == document), None)
+
+
 def begin_book(owner: Person) -> Book:
     """Begin a lab book from nothing.
 
@@ -38,7 +45,11 @@ def begin_book(owner: Person) -> Book:
             422, "too_large", f"You have {MOST_OWN} lab books of your own, and that is the most. Erase one that you need no more."
         )
     with writing():
-        return Book.objects.create(owner=owner, document=write_lab_book(write_with(empty_document(), mark_in_classes(owner))))
+        return Book.objects.create(owner=owner, document=_nothing_written(owner))
+
+
+def _nothing_written(owner: Person) -> dict[str, Any]:
+    return write_lab_book(write_with(empty_document(), mark_in_classes(owner)))
 
 
 def books_of_own(person: Person) -> QuerySet[Book]:

@@ -52,7 +52,8 @@ def list_own_books(request: HttpRequest) -> OwnBooks:
 
 @router.post("/own-books", response={200: BegunBook, **_REFUSALS})
 def begin_own_book(request: HttpRequest) -> BegunBook:
-    return BegunBook(id=own.begin_book(policy.need_beginner(who(request))).pk)
+    owner = policy.need_beginner(who(request))
+    return BegunBook(id=(own.find_untouched(owner) or own.begin_book(owner)).pk)
 
 
 @router.get("/own-books/{book_id}/sharing", response={200: SharingOut, **_REFUSALS})

@@ -291,6 +291,19 @@ class Whose(OwnBookTest):
         self.assertEqual(bo.delete(f"/api/own-books/{self.book.pk}").status_code, 403)
         self.assertEqual(client_of(self.school.teacher).get(f"/api{address}").status_code, 404)
 
+    def test_an_untouched_one_is_begun_once(self) -> None:
+        self.assertEqual(self.begin(self.client_), self.book)
+        practised = post(self.client_, "/practise", {"rig": "iron-in-tea"}).json()["id"]
+        self.assertNotEqual(practised, self.book.pk)
+        self.assertEqual(self.begin(self.client_), self.book)
+        self.assertNotEqual(self.begin(client_of(self.bo)), self.book)
+        self.edit(heading("t / s"))
+        second = self.begin(self.client_)
+        self.assertNotIn(second.pk, (self.book.pk, practised))
+        # one that others were let into is theirs too
+        post(self.client_, f"/own-books/{second.pk}/sharing", {"person": self.bo.pk, "shared": True})
+        self.assertNotEqual(self.begin(self.client_), second)
+
     def test_a_class_that_allows_none(self) -> None:
         SchoolClass.objects.filter(pk=self.school.school_class.pk).update(own_books=False)
         self.assertFalse(self.client_.get("/api/own-books").json()["may_begin"])
