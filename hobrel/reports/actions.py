@@ -198,19 +198,22 @@ def hand_in(book: Book, person: Person) -> HandIn:
     Raises
     ------
     Problem
-        409 when nothing has changed since the last hand-in; 403 ``too_late``.
+        409 when nothing has changed since the last hand-in, or ``others_sit_here``; 403 ``too_late``.
     """
     practical = book.practical
     is_over = practical is not None and practical.due is not None and not practical.late and practical.due < timezone.now()
     if is_over and not was_returned(book):
         raise Problem(403, "too_late", f"This was due on {say_when(practical.due)}, and cannot be handed in any more. Ask your teacher.")
-    document = book.document  # read first, so that all that is frozen is of one revision
+    document, names = book.document, frame_of(book).names  # read first, so that all that is frozen is of one revision
     made = _write_all(write_report(book))
     analysis = json.loads(ask_about(book, "", analysis_in, as_json=True))
     with writing():
         last = HandIn.objects.filter(book=book).order_by("-number").first()
         if last is not None and last.revision == book.revision:
             raise Problem(409, "handed_in", "This is already handed in; nothing has changed since.")
+        if frame_of(book).names != names:
+            # one who was erased meanwhile would stay in what has just been printed
+            raise Problem(409, "others_sit_here", "Who sits at this bench has changed this moment. Hand in once more.")
         tell_news(book)
         handed = HandIn.objects.create(
             book=book, number=last.number + 1 if last else 1, revision=book.revision, by=person, document=document,

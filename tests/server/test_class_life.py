@@ -18,7 +18,9 @@ from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.own import begin_book
 from hobrel.labbooks.remarks import write_remark
 from hobrel.plans.models import Plan, Practical
+from hobrel.reports import actions as reports
 from hobrel.reports.actions import hand_in
+from hobrel.reports.export import ReportFiles
 from hobrel.reports.models import HandIn
 from hobrel.school.teachers import write_teacher
 from tests.school import PASSWORD, PIN, add_setting, client_of, fill, make_school, send_edit
@@ -267,6 +269,21 @@ class Erased(ClassLife):
             for ending in ("html", "pdf", "docx", "odt"):
                 self.assertEqual(bo.get(f"/api/hand-ins/{found.pk}/report.{ending}").status_code, 200, ending)
         self.assertEqual(send_edit(bo, self.school.book, add_setting("z")).status_code, 200, "the bench goes on")
+
+    def test_who_is_erased_while_the_bench_hands_in_is_not_in_what_is_handed_in(self) -> None:
+        seat, bo = self.seat(self.ann), client_of(self.bo)
+        send_edit(bo, self.school.book, add_setting("z"))
+
+        def print_meanwhile(report: ReportFiles, print_all: Any = reports._write_all) -> Any:
+            made = print_all(report)
+            if Seat.objects.filter(pk=seat.pk).exists():
+                self.assertEqual(post(self.teacher, f"seats/{seat.pk}/erase", name="Ann").status_code, 200)
+            return made
+
+        with patch("hobrel.reports.actions._write_all", side_effect=print_meanwhile):
+            refused, again = (bo.post(f"/api/books/{self.school.book.pk}/hand-in") for _ in range(2))
+        self.assertEqual((refused.status_code, refused.json()["code"], again.status_code), (409, "others_sit_here", 200))
+        self.assertFalse(any("Ann" in handed.html for handed in HandIn.objects.all()))
 
     def test_where_nobody_else_has_sat_the_lab_book_goes(self) -> None:
         cy = self.seat(self.school.other_bench)

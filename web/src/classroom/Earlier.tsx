@@ -23,7 +23,7 @@ function TaughtLine({ practical: p }: { practical: PracticalOut }) {
         {p.title}
       </Link>
       <span className="quiet">{spokenDate(p.given_out)}</span>
-      <Link to={`/practicals/${p.id}/hand-ins`} aria-label={`Hand-ins of ${p.title}`}>
+      <Link to={`/practicals/${p.id}/hand-ins`} aria-label={`${p.handed_in} of ${p.bench_count} handed in: ${p.title}`}>
         {p.handed_in} of {p.bench_count} handed in
       </Link>
       <Link to={`/practicals/${p.id}/pool`} aria-label={`Pool of ${p.title}`}>
@@ -33,14 +33,22 @@ function TaughtLine({ practical: p }: { practical: PracticalOut }) {
   );
 }
 
+/** Where one sits comes first; a lab book of where one sat before can still be read. */
 function OwnLine({ practical: p }: { practical: PracticalOut }) {
-  const [book] = p.benches;
+  const [book, ...before] = p.benches;
   return (
     <li>
       {book ? <Link to={`/books/${book.book}`}>{p.title}</Link> : <span>{p.title}</span>}
       <span className="quiet">{spokenDate(p.given_out)}</span>
       {book && (book.trouble.length > 0 ? <span className="quiet">{told(book.trouble)}</span> : <span className="mono">{book.finding}</span>)}
-      {book && book.handed_in > 0 && <span className="tag good">handed in</span>}
+      <span>
+        {book && book.handed_in > 0 && <span className="tag good">handed in</span>}
+        {before.map((b) => (
+          <Link key={b.book} to={`/books/${b.book}/read`} aria-label={`${p.title}: ${b.bench}, where you sat before`}>
+            {b.bench}
+          </Link>
+        ))}
+      </span>
     </li>
   );
 }
