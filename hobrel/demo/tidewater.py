@@ -9,6 +9,7 @@ from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
+from hobrel.classes.queries import local_now
 from hobrel.core.document.lab_book import write_lab_book
 from hobrel.demo.written import WrittenPractical, write_practicals
 from hobrel.labbooks.actions import load_document, open_book
@@ -65,7 +66,8 @@ def load_tidewater() -> None:
 
 def _give_out(written: WrittenPractical, teacher: Person, school_class: SchoolClass, benches: Mapping[str, Bench]) -> dict[str, Book]:
     """Give a practical out, and let its benches have done it."""
-    practical = give_out(write_plan(teacher, written.draft), school_class, written.day)
+    day = local_now().date() - datetime.timedelta(days=written.days_ago)
+    practical = give_out(write_plan(teacher, written.draft), school_class, day)
     books = {}
     for name, document in written.books.items():
         books[name] = open_book(practical, benches[name])

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 import random
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -18,10 +17,10 @@ SEED = 20260907
 
 @dataclass(frozen=True)
 class WrittenPractical:
-    """A plan as its teacher writes it, when it was given out, and the lab book of each bench that has done it."""
+    """A plan as its teacher writes it, how many days ago it was given out, and the lab book of each bench that has done it."""
 
     draft: LabBook
-    day: datetime.date
+    days_ago: int
     books: Mapping[str, LabBook]
 
 
@@ -79,22 +78,22 @@ def write_practicals() -> tuple[WrittenPractical, ...]:
     dice = random.Random(SEED + 1)
     reason = "no jet any more: the water left in drops"
     return (
-        WrittenPractical(clamped_strip.write_draft(), datetime.date(2026, 9, 14), strips),
-        WrittenPractical(fan_on_a_supply.write_draft(), datetime.date(2026, 9, 10), {
+        WrittenPractical(clamped_strip.write_draft(), 0, strips),
+        WrittenPractical(fan_on_a_supply.write_draft(), 4, {
             "Curlew": _write_drawn(fan_on_a_supply.write_draft(), {"expectation": "More than twice the power: the air is faster too."}),
         }),
-        WrittenPractical(draining_vessel.write_draft(), datetime.date(2026, 9, 7), {
+        WrittenPractical(draining_vessel.write_draft(), 7, {
             "Curlew": draining_vessel.write_bench(vessel, dice, reason, {"expectation": "It falls ever more slowly."}),
             "Dunlin": draining_vessel.write_bench(vessel, dice),
         }),
-        WrittenPractical(sound_through_felt.write_draft(), datetime.date(2026, 8, 31), {
+        WrittenPractical(sound_through_felt.write_draft(), 14, {
             "Curlew": sound_through_felt.write_bench(felt, dice, {"expectation": "Each layer takes the same share of what is left."}),
             "Plover": sound_through_felt.write_bench(felt, dice),
         }),
-        WrittenPractical(warm_bolt.write_draft(), datetime.date(2026, 8, 27), {
+        WrittenPractical(warm_bolt.write_draft(), 18, {
             "Curlew": warm_bolt.write_bench(bolt, dice, {"expectation": "The water takes what the bolt gives, less a little."}),
         }),
-        WrittenPractical(growth_in_a_flask.write_draft(), datetime.date(2026, 8, 24), {
+        WrittenPractical(growth_in_a_flask.write_draft(), 20, {
             "Curlew": growth_in_a_flask.write_bench(flask, dice, {"expectation": "First ever faster, then it stops."}),
         }),
     )  # fmt: skip

@@ -18,6 +18,7 @@ def make_room() -> None:
     from django.db import transaction
 
     from hobrel.classes.models import Bench, Person, SchoolClass, Seat
+    from hobrel.classes.queries import local_now
     from hobrel.core.document.lab_book import write_lab_book
     from hobrel.demo.written import write_practicals
     from hobrel.labbooks.actions import load_document, open_book
@@ -36,7 +37,7 @@ def make_room() -> None:
             for s in range(SEATS_AT_BENCH):
                 Seat.objects.create(school_class=room, bench=bench, name=f"S {b} {s}")
         written = write_practicals()[0]
-        practical = give_out(write_plan(teacher, written.draft), room, written.day)
+        practical = give_out(write_plan(teacher, written.draft), room, local_now().date())
         for bench in benches:
             load_document(open_book(practical, bench), write_lab_book(written.books[BOOK_OF]))
 
