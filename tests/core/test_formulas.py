@@ -102,6 +102,21 @@ class Reading(unittest.TestCase):
             self.assertEqual(caught.exception.fields["at"], at)
             self.assertIn(words, caught.exception.message)
 
+    def test_an_x_for_times_is_answered_where_there_is_none(self) -> None:
+        for formula in ("m x g", "2 X m", "2xm", "m x 3", "mxg"):
+            with self.subTest(formula), self.assertRaises(CoreError) as caught:
+                read_formula(formula, ("m", "g"))
+            self.assertIn("For times write * or ×", caught.exception.message)
+        for formula, known, words in (
+            ("m x g", ("m", "g", "X"), "Did you mean X?"),
+            ("x g", ("x1", "g"), "Did you mean x1?"),
+            ("mxq", ("m",), "called mxq"),
+        ):
+            with self.subTest(formula, known=known), self.assertRaises(CoreError) as caught:
+                read_formula(formula, known)
+            self.assertIn(words, caught.exception.message)
+            self.assertNotIn("For times", caught.exception.message)
+
     def test_what_is_written_otherwise_elsewhere_is_answered(self) -> None:
         """Read where it can mean one thing only; where it can mean two, or nothing, the words say what to write."""
         for formula, words in (

@@ -102,6 +102,26 @@ READ = (
     ("area (10^-6 m^2)", "area", "A", "mm^2"),
     ("pressure (10^5 Pa)", "pressure (10^5 Pa)", "p", ""),
     ("Bubbles in 1 min", "Bubbles in 1 min", "B", ""),
+    # one over something, of which the second solidus is that of the unit
+    ("1/T / K-1", "1/T", "T_inv", "K-1"),
+    ("1/T/K⁻¹", "1/T", "T_inv", "K⁻¹"),
+    ("1/[A] / dm3 mol-1", "1/[A]", "A_inv", "dm3 mol-1"),
+    ("1 / T", "1 / T", "T_inv", ""),
+    ("s/t / m/s", "s/t", "s", "m/s"),
+    ("v / m / s", "speed", "v", "m / s"),
+    ("10 swings T", "10 swings", "T", ""),
+    # a rate is also a function here
+    ("rate / mol dm-3 s-1", "rate", "r", "mol dm-3 s-1"),
+    ("rate (s⁻¹)", "rate", "r", "s⁻¹"),
+    ("rate(t)", "rate(t)", "ratet", ""),
+    # what is counted over a time is not measured in it
+    ("Counts/min", "Counts", "C", "1/min"),
+    ("drops / s", "drops", "d", "1/s"),
+    # words that a registry has as units with a prefix
+    ("Intensity (a.u.)", "Intensity (a.u.)", "I", ""),
+    ("Sample (mass)", "Sample (mass)", "S", ""),
+    ("Salinity (ppt)", "Salinity (ppt)", "S", ""),
+    ("resistivity / Ωm", "resistivity", "rho", "Ω m"),
 )
 WITH_U = (
     ("mass (g) ± 0.1", "mass", "g", "0.1"),
@@ -127,7 +147,14 @@ WHOSE = (
     ("Uncertainty (s)", "", ""),
     ("absolute error in L / mm", "L", "mm"),
 )
-REFUSED = (("", "bad_heading"), ("4", "bad_heading"), ("# ", "bad_heading"), ("x" * 200, "bad_heading"), ("t / wobbles", "bad_unit"))
+REFUSED = (
+    ("", "bad_heading"),
+    ("4", "bad_heading"),
+    ("# ", "bad_heading"),
+    ("x" * 200, "bad_heading"),
+    ("t / wobbles", "bad_unit"),
+    *((t, "bad_unit") for t in ("v / ms⁻¹", "a / ms^-2", "v (ms-1)", "k (Nm-1)", "N / cells")),
+)
 SIGNS = "tTxLmλθ_²₁ /()[]±+-#.,0123456789°%√·ÅΩµéß漢ע^*"
 
 

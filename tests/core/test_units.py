@@ -21,6 +21,7 @@ from hobrel.core.units.calculus import (
     convert_difference,
     dimension_of,
     factor_to_base,
+    keep_unit,
     multiply_units,
     parse_unit,
     raise_unit,
@@ -114,9 +115,45 @@ class Spelling(unittest.TestCase):
             with self.subTest(written):
                 self.assertAlmostEqual(convert(1.0, parse_unit(written), parse_unit(meant)) / factor, 1.0, places=12)
         self.assertFalse(same_dimension(parse_unit("px"), parse_unit("m")), "how long a pixel is the picture says")
-        with self.assertRaises(CoreError) as told:
-            parse_unit("pH")
-        self.assertEqual(told.exception.message, "A pH is a number without a unit: leave that blank.")
+
+    def test_what_has_no_unit_is_said_to_have_none(self) -> None:
+        for written, what in (
+            ("pH", "A pH"), ("Abs", "An absorbance"), ("units", "What is counted"), ("cells", "What is counted"),
+            *((text, "A reading in arbitrary units") for text in ("a.u.", "A.U.", "arb. units", "arbitrary units", "arb")),
+        ):  # fmt: skip
+            with self.subTest(written), self.assertRaises(CoreError) as told:
+                parse_unit(written)
+            self.assertEqual(told.exception.message, f"{what} is a number without a unit: leave that blank.")
+
+    def test_words_are_no_units_with_a_prefix(self) -> None:
+        """The registry reads them as micronits, billionths of inches, trillionths of pints, thousandths of technical atmospheres."""
+        words = "units pins ppt mat fps mb rat hat tin nt cat fat ramp mass alpha points hands section Em/units app din dad mud"
+        for word in words.split():
+            with self.subTest(word), self.assertRaises(CoreError):
+                parse_unit(word)
+        for written, meant, factor in (
+            ("kyr", "yr", 1e3), ("mmHg", "Pa", 133.322387415), ("kcal", "J", 4184.0), ("nkat", "mol/s", 1e-9),
+            ("GiB", "B", 2.0**30), ("cSt", "mm²/s", 1.0), ("mrem", "µSv", 10.0), ("daN", "N", 10.0), ("kDa", "u", 1000.0),
+        ):  # fmt: skip
+            with self.subTest(written):
+                self.assertAlmostEqual(convert(1.0, parse_unit(written), parse_unit(meant)) / factor, 1.0, places=8)
+
+    def test_what_a_gauge_and_a_clock_are_headed_with_is_led_to_a_unit(self) -> None:
+        for written, words in (
+            ("cmH2O", f"1 cm of water is {0.01 * 1000 * table.g:.4f} Pa"),
+            ("mm H₂O", "write Pa"),
+            ("min:s", "1 min 23 s"),
+            ("hh:mm:ss", "s or min"),
+        ):
+            with self.subTest(written), self.assertRaises(CoreError) as told:
+                parse_unit(written)
+            self.assertIn(words, told.exception.message)
+
+    def test_a_resistivity_is_written_close(self) -> None:
+        for written, meant in (("Ωm", "Ω m"), ("ohmm", "Ω m"), ("µΩcm", "µΩ cm"), ("kΩm", "kΩ m")):
+            with self.subTest(written):
+                self.assertEqual(keep_unit(written), meant)
+                self.assertEqual(parse_unit(written), parse_unit(meant))
 
     def test_what_is_likely_to_be_another_is_asked_about(self) -> None:
         for written, words in (

@@ -340,10 +340,14 @@ class _Builder:
         other_case = [k for k in self.known if k.lower() == name.lower()]
         close = other_case or difflib.get_close_matches(name, sorted(self.known), n=1, cutoff=0.6)
         hint = f" Did you mean {close[0]}?" if close else _NO_UNITS if _is_unit(name) else ""
+        is_product = "x" in name.lower() and all(part in ("", *self.known) for part in re.split("[xX]", name))
+        if is_product and not other_case and (len(name) > 1 or not close):
+            hint = _TIMES
         return CoreError("bad_formula", "There is no quantity called {written} here.{hint}", written=written, hint=hint, at=at)
 
 
 _MEANS = ("mean", "average", "avg", "AVERAGE", "MEAN")
+_TIMES = " For times write * or ×."
 _NO_UNITS = " A formula has no units in it: make a constant with its unit."
 
 

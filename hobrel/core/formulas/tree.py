@@ -13,9 +13,8 @@ NEIGHBOUR_FUNCTIONS = ("Delta", "mid")
 """From one setting to the next: the difference from the one before, and the middle between the two."""
 RATE_FUNCTIONS: dict[str, Literal["centred", "smoothed"]] = {"rate": "centred", "smooth_rate": "smoothed"}
 """How fast one thing changes with another at each setting: from the two neighbours, or smoothed over five settings."""
-FUNCTIONS = (
-    "sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs", *NEIGHBOUR_FUNCTIONS, *RATE_FUNCTIONS,
-)  # fmt: skip
+OF_NUMBERS = ("sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs")
+FUNCTIONS = (*OF_NUMBERS, *NEIGHBOUR_FUNCTIONS, *RATE_FUNCTIONS)
 
 
 @dataclass(frozen=True)

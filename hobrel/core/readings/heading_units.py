@@ -6,12 +6,15 @@ import math
 import re
 from dataclasses import dataclass
 
-from hobrel.core.formulas.tree import FUNCTIONS
+from hobrel.core.formulas.tree import FUNCTIONS, OF_NUMBERS
 from hobrel.core.readings.converting import convert_written_u
 from hobrel.core.readings.units_behind import find_unit_behind, is_unit
 from hobrel.core.units.calculus import Unit, convert_difference, keep_unit, parse_unit, same_dimension
 
 _BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
+_APART = re.compile(r"^(?P<name>(?:(?!\s/\s).)+?)\s+/\s+(?P<unit>(?:(?!\s/\s).)+)$")
+"""A solidus that stands apart, and is the only one that does: 1/T / K-1."""
+_INVERSE = re.compile(r"^(?P<name>1\s*/\s*[^/\s]+)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
 _SOLIDUS = re.compile(r"^(?P<name>.*?)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
 _IN = re.compile(r"^(?P<name>.+?)\s+in\s+(?P<unit>\S.*)$")
 _TIMES = re.compile(r"^(?P<name>.+?)\s*(?P<unit>[×x*]\s*10\s*[\^⁻¹²³⁴⁵⁶⁷⁸⁹−–-].*)$")
@@ -20,6 +23,8 @@ _CONSTANT_U = re.compile(
     r"^(?P<name>.*?[^\s(\[,;])\s*[,;(\[]*\s*(?:±|\+/[-−])\s*(?P<u>\d{1,6}(?:[.,]\d{1,6})?)\s*(?P<percent>%?)\s*[/(\[]?\s*(?P<unit>[^\d()\[\]]*?)\s*[)\]]?$"
 )
 _POWER = re.compile(r"^[×x*]?\s*10\s*(?:\^|\*\*)?\s*\(?(?P<power>[-−–⁻]?[\d⁰¹²³⁴⁵⁶⁷⁸⁹]{1,2})\)?\s*(?P<unit>[^\W\d].*)$")
+_COUNTED = frozenset("counts beats drops clicks pulses bubbles turns swings breaths".split())
+"""What is counted over a time: counts/min are no counts in minutes."""
 _PLAIN = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻−–", "0123456789---")
 _PREFIXES = ("", "p", "n", "µ", "m", "c", "d", "k", "M", "G")
 
@@ -57,17 +62,23 @@ def _closed(name: str) -> str:
 def _split_unit(text: str) -> tuple[str, str]:
     if not _BRACKETS.match(text) and (behind := find_unit_behind(text)) is not None:
         return behind[0], keep_unit(behind[1])
-    for pattern in (_BRACKETS, _SOLIDUS, _IN, _TIMES):
+    for pattern in (_BRACKETS, _APART, _INVERSE, _SOLIDUS, _IN, _TIMES):
         match = pattern.match(text)
-        # ln(N) is no ln in newtons, and the 1 of 1/T no name
-        if match and match["name"] and match["name"] not in ("1", *FUNCTIONS) and not (pattern is _IN and match["unit"][0].isdecimal()):
+        if match and _is_name(match["name"], match["unit"]) and not (pattern is _IN and match["unit"][0].isdecimal()):
             unit = _read_unit(match["unit"].strip("()"))
+            if unit and match["name"].lower() in _COUNTED and "/" in text and same_dimension(parse_unit(unit), parse_unit("s")):
+                unit = f"1/{unit}"
             if unit:
                 return match["name"].rstrip("/ ").strip(), unit
     match = _MIDDLE.match(text)
-    if match and match["name"] not in FUNCTIONS and (unit := _read_unit(match["unit"])):
+    if match and _is_name(match["name"], match["unit"]) and (unit := _read_unit(match["unit"])):
         return f"{match['name']} {match['rest']}".strip(), unit
     return text, ""
+
+
+def _is_name(text: str, unit: str) -> bool:
+    """ln(N) is no ln in newtons, rate(t) none in tonnes, and the 1 of 1/T no name; but a rate (s-1) is one."""
+    return text not in ("", "1", *OF_NUMBERS) and not (text in FUNCTIONS and len(unit) == 1)
 
 
 def _read_unit(text: str) -> str:

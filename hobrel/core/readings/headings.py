@@ -41,8 +41,9 @@ USUAL_SYMBOLS = {
     "absorbance": "A", "acceleration": "a", "angle": "theta", "area": "A", "charge": "Q", "concentration": "c", "current": "I",
     "density": "rho", "diameter": "d", "displacement": "s", "distance": "d", "energy": "E", "extension": "x", "force": "F",
     "frequency": "f", "height": "h", "length": "L", "load": "F", "mass": "m", "momentum": "p", "period": "T", "position": "x",
-    "potential difference": "V", "power": "P", "pressure": "p", "radius": "r", "resistance": "R", "speed": "v", "temperature": "T",
-    "thickness": "d", "time": "t", "velocity": "v", "voltage": "V", "volume": "V", "wavelength": "lambda", "width": "w", "work": "W",
+    "potential difference": "V", "power": "P", "pressure": "p", "radius": "r", "resistance": "R", "resistivity": "rho", "speed": "v",
+    "temperature": "T", "thickness": "d", "time": "t", "velocity": "v", "voltage": "V", "volume": "V", "wavelength": "lambda",
+    "width": "w", "work": "W",
 }  # fmt: skip
 """What quantities are usually called by (common practice of school books)."""
 USUAL_NAMES = {
@@ -82,6 +83,12 @@ class Heading:
     def is_count(self) -> bool:
         """Whether it says by itself that its numbers are counted: a “number of sheets” without a unit."""
         return self.holds == "numbers" and not self.unit and self.name.lower().startswith("number of ")
+
+
+_INVERSE_OF = re.compile(r"^1\s*/\s*\[?(\w+)\]?$")
+_POWERS_IN_BRACKETS = re.compile(r"[(\[]\s*(?P<unit>[^()\[\]]*[^\W\d_](?:\^?[-−]\d|⁻[¹²³])[^()\[\]]*)[)\]]\s*$")
+_PER_MS = re.compile(r"(?<![^\W_])ms\s?(?:\^\s?\(?[-−]|⁻)(?P<power>[\d¹²³])")
+_PLAIN_POWERS = str.maketrans("¹²³", "123")
 
 
 @dataclass(frozen=True)
@@ -129,6 +136,7 @@ def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
     if not any(c.isalpha() for c in name):
         raise CoreError("bad_heading", "A heading names a quantity, with its unit: time t (s), or t / s.")
     _check_unit_at_the_end(name)
+    _check_per_ms(unit)
     name, symbol = _name_and_symbol(name, {canonical_name(t) for t in taken})
     unit = find_meant_unit(split.name, unit)
     return Heading(name or _usual_name(symbol, unit) or split.name, symbol, unit, u=split.u)
@@ -152,18 +160,42 @@ def uncertainty_of(plain: str) -> str | None:
 
 
 def _check_unit_at_the_end(name: str) -> None:
-    """After a solidus that stands apart only a unit can have been meant."""
+    """After a solidus that stands apart only a unit can have been meant; so in brackets where it is one that can be read in two ways.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit``.
+    """
     before, solidus, unit = name.rpartition(" / ")
-    if solidus and before.strip():
+    if solidus and before.strip() not in ("", "1"):
         parse_unit(unit)
+    elif match := _POWERS_IN_BRACKETS.search(name):
+        try:
+            parse_unit(match["unit"])
+        except CoreError as trouble:
+            if not {"over", "first", "meant"}.isdisjoint(trouble.fields):
+                raise
+
+
+def _check_per_ms(unit: str) -> None:
+    """In tables m/s is printed as ms⁻¹ too, and nobody who types it sees that it is one over milliseconds."""
+    if match := _PER_MS.search(unit):
+        parse_unit(f"ms-{match['power'].translate(_PLAIN_POWERS)}")
 
 
 def _name_and_symbol(text: str, taken: set[str]) -> tuple[str, str]:
     """“time t”, “time, t”, “time”, “t”: what it is called (empty for a letter alone), and by which letter."""
     words = text.replace(",", " ").split()
     last = canonical_name(words[-1])
-    # the R of “ln R” is not what stands in the column, nor the x0 of “x - x0”
-    if _SYMBOL.match(last) and last not in _RESERVED and not _FUNCTION_OF.search(text) and not _DIFFERENCE.match(text):
+    # the R of “ln R” is not what stands in the column, nor the x0 of “x - x0” or the T of “1 / T”
+    if (
+        _SYMBOL.match(last)
+        and last not in _RESERVED
+        and not _FUNCTION_OF.search(text)
+        and not _DIFFERENCE.match(text)
+        and not _INVERSE_OF.match(text)
+    ):
         name = " ".join(words[:-1]).strip(" –-:=")
         # ten swings are no name
         return text if name.isdecimal() else name, last
@@ -181,7 +213,7 @@ def _find_symbol(name: str, taken: set[str]) -> str:
 
 def _symbol_of_expression(name: str) -> str:
     """A name for what was worked out elsewhere: T² is T2, 1/T is T_inv, ln(N) and ln N are lnN, ΔT is Delta_T; and for pH."""
-    if match := re.match(r"^1\s*/\s*(\w+)$", name):
+    if match := _INVERSE_OF.match(name):
         return f"{canonical_name(match[1])}_inv"
     if match := re.match(r"^[Δ∆]\s*([A-Za-z]\w{0,7})$", name):
         return f"Delta_{canonical_name(match[1])}"

@@ -13,7 +13,7 @@ from functools import cache, cached_property, lru_cache
 from typing import Any
 
 from hobrel.core.errors import CoreError
-from hobrel.core.units.lookalikes import JOINED, find_meant, is_no_unit
+from hobrel.core.units.lookalikes import JOINED, WITHOUT_UNIT, find_meant, is_no_unit
 from hobrel.core.units.spelling import spell_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
@@ -113,6 +113,13 @@ def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
     return float(quantity.magnitude), dimension
 
 
+_ARBITRARY = re.compile(r"a\.\s?u\.?|arb(?:itrary|\.)?(?:\s*(?:units?|u\.?))?", re.IGNORECASE)
+"""But for AU, which is an absorbance, and au, which is astronomical."""
+_OF_A_CLOCK = re.compile(r"(?:h+:)?m+(?:in)?:s+(?:ec)?(?:[.,:]\w+)?", re.IGNORECASE)
+_OF_WATER = re.compile(r"H[2₂]O")
+"""A gauge of two arms is read so. Water of 1 kg/L under standard gravity, 9.80665 m/s² (CODATA)."""
+
+
 @lru_cache(maxsize=4096)
 def parse_unit(text: str) -> Unit:
     """Parse ``m``, ``m/s^2``, ``kg m s⁻²``, ``s²/m³``, ``g/cm3``, ``m s-1``, ``°C`` or an empty text (a pure number).
@@ -129,6 +136,12 @@ def parse_unit(text: str) -> Unit:
         return NUMBER
     if len(text) > LONGEST_UNIT:
         raise CoreError("bad_unit", "This is too long for a unit.")
+    if _ARBITRARY.fullmatch(text):
+        raise CoreError("bad_unit", "{what} is a number without a unit: leave that blank.", what="A reading in arbitrary units")
+    if _OF_A_CLOCK.fullmatch(text):
+        raise CoreError("bad_unit", "Write s or min here, and a time such as 1:23 as 1 min 23 s.")
+    if _OF_WATER.search(text):
+        raise CoreError("bad_unit", "Heights of water are no unit here: write Pa, mbar or mmHg. 1 cm of water is 98.0665 Pa.")
     text = spell_unit(text)
     unit, sign, position = NUMBER, 1, 0
     token = re.compile(
@@ -199,8 +212,8 @@ def _check_name(name: str, is_divided: bool) -> None:
     CoreError
         ``bad_unit``.
     """
-    if name == "pH":
-        raise CoreError("bad_unit", "A pH is a number without a unit: leave that blank.")
+    if name in WITHOUT_UNIT:
+        raise CoreError("bad_unit", "{what} is a number without a unit: leave that blank.", what=WITHOUT_UNIT[name])
     meant = find_meant(name)
     if meant:
         raise CoreError("bad_unit", "“{name}” is not a unit that is known here. Is it {meant}?", name=name, meant=" or ".join(meant))

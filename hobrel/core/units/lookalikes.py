@@ -7,7 +7,7 @@ from collections.abc import Sequence
 _SYMBOLS = (
     "g kg mg µg Mg m km dm cm mm µm nm s ms µs ns min h d N mN kN MN J mJ kJ MJ W mW kW MW V mV kV MV A mA µA K mK "
     "C mC µC nC Pa hPa kPa MPa GPa mPa Hz mHz kHz MHz GHz mol mmol l L ml mL dl dL cl cL T mT µT F mF µF nF pF H mH "
-    "S mS µS M mM µM nM rad mrad lx lm cd bar mbar atm eV keV MeV Wh kWh Bq kBq MBq Gy Sv mSv G mG D t u U mU Nm"
+    "S mS µS M mM µM nM rad mrad lx lm cd bar mbar atm rpm eV keV MeV Wh kWh Bq kBq MBq Gy Sv mSv G mG D t u U mU Nm"
 ).split()
 _KNOWN = frozenset(_SYMBOLS)
 _BY_LETTERS: dict[str, list[str]] = {}
@@ -29,7 +29,8 @@ def find_meant(name: str) -> list[str]:
 
 
 def is_no_unit(name: str, readings: Sequence[tuple[str, str, str]]) -> bool:
-    """Whether a registry has a name only as a measure of some trade, or as a thousandth of a constant of nature.
+    """Whether a registry has a name only as a word, a measure of some trade, or what nobody takes a thousandth or a million of: units are
+    no micronits to a student, and pins no billionths of an inch.
 
     Parameters
     ----------
@@ -37,15 +38,45 @@ def is_no_unit(name: str, readings: Sequence[tuple[str, str, str]]) -> bool:
     readings : sequence of (prefix, name, suffix)
         As what the registry reads it, the likeliest first.
     """
-    return name in _OF_TRADES or any(prefix and root in _CONSTANTS for prefix, root, _ in readings[:1])
+    return name in _WORDS or any(prefix and not _is_taken(prefix, root) for prefix, root, _ in readings[:1])
 
 
-_OF_TRADES = frozenset("pk bu gi dr rd li cp Tj Ta Ne Tt BF Ly pp bp".split())
-_CONSTANTS = frozenset(
-    "boltzmann_constant molar_gas_constant speed_of_light planck_constant dirac_constant elementary_charge avogadro_constant "
-    "avogadro_number faraday_constant pi eulers_number electron_mass proton_mass neutron_mass vacuum_permittivity vacuum_permeability "
-    "stefan_boltzmann_constant newtonian_constant_of_gravitation rydberg_constant zeta tansec ln10".split()
+def _is_taken(prefix: str, root: str) -> bool:
+    if root in ("byte", "bit"):
+        return True
+    return (root in _PREFIXED and prefix in _PREFIXES) or (root in _LARGE and prefix in ("kilo", "mega", "giga"))
+
+
+_WORDS = frozenset(
+    "pk bu gi dr rd li cp Tj Ta Ne Tt BF Ly pp bp "
+    "alpha alphas gamma gammas lambda lambdas sigma zeta gravity mass has point hand hands chain chains link links pole poles perch "
+    "peck pecks fifth fifths quarter quarters shot shots section sections shake shakes blob blobs jig jigs bag bags fur furs den dens "
+    "candle candles pica toe toes quad quads scruple scruples grades rod rods".split()
 )
-_TWO_WAYS = {"Ns": ["N s", "ns"], "pct": ["%"], "mil": ["thou", "mrad"]}
-JOINED = {f"{prefix}Nm": (f"{prefix}N", "m") for prefix in ("", "m", "µ", "k", "M")} | {"Ncm": ("N", "cm"), "Nmm": ("N", "mm")}
-"""Torques, which are written close (common practice)."""
+_PREFIXED = frozenset(
+    "meter gram second ampere kelvin mole candela radian degree steradian hertz newton pascal joule watt coulomb volt farad ohm siemens "
+    "weber tesla henry lumen lux becquerel gray sievert katal liter bar electron_volt molar watt_hour ampere_hour volt_ampere calorie "
+    "gauss maxwell oersted galileo curie roentgen rem poise stokes dyne erg torr dalton count counts_per_second revolutions_per_minute "
+    "pixel css_pixel meter_Hg enzyme_unit debye pound_force_per_square_inch degree_Celsius".split()
+)
+"""Units that are taken with prefixes (BIPM, SI brochure, 9th edition, tables 2, 4 and 8; the rest is common practice)."""
+_LARGE = frozenset({"year", "metric_ton", "ton", "parsec"})
+_PREFIXES = frozenset("exa peta tera giga mega kilo hecto deca deci centi milli micro nano pico femto atto zepto yocto zetta yotta".split())
+_TWO_WAYS = {"Ns": ["N s", "ns"], "pct": ["%"], "mil": ["thou", "mrad"], "fps": ["ft/s", "1/s"], "ppt": ["‰"], "mb": ["mbar"]}
+_COUNTED = "What is counted"
+WITHOUT_UNIT = {
+    "pH": "A pH", "absorbance": "An absorbance", "Absorbance": "An absorbance", "Abs": "An absorbance", "abs": "An absorbance",
+    "OD": "An optical density", "unit": _COUNTED, "units": _COUNTED, "cells": _COUNTED, "divisions": _COUNTED, "steps": _COUNTED,
+    "points": _COUNTED, "items": _COUNTED, "pieces": _COUNTED, "bubbles": _COUNTED, "seeds": _COUNTED, "number": _COUNTED,
+}  # fmt: skip
+"""What stands where a unit should, and is a number as it stands."""
+_OHMS = {
+    f"{prefix}{ohm}{length}": (f"{prefix}ohm", length)
+    for prefix in ("", "m", "µ", "k", "M")
+    for ohm in ("ohm", "\u03a9", "\u2126")
+    for length in ("m", "cm", "mm")
+}
+JOINED = {
+    **{f"{prefix}Nm": (f"{prefix}N", "m") for prefix in ("", "m", "µ", "k", "M")}, "Ncm": ("N", "cm"), "Nmm": ("N", "mm"), **_OHMS,
+}  # fmt: skip
+"""Torques and resistivities, which are written close (common practice)."""
