@@ -142,6 +142,7 @@ class Spelling(unittest.TestCase):
         for written, words in (
             ("cmH2O", f"1 cm of water is {0.01 * 1000 * table.g:.4f} Pa"),
             ("mm H₂O", "write Pa"),
+            ("g H2O", "“O” is not a unit"),
             ("min:s", "1 min 23 s"),
             ("hh:mm:ss", "s or min"),
         ):

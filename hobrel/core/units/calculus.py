@@ -116,7 +116,7 @@ def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
 _ARBITRARY = re.compile(r"a\.\s?u\.?|arb(?:itrary|\.)?(?:\s*(?:units?|u\.?))?", re.IGNORECASE)
 """But for AU, which is an absorbance, and au, which is astronomical."""
 _OF_A_CLOCK = re.compile(r"(?:h+:)?m+(?:in)?:s+(?:ec)?(?:[.,:]\w+)?", re.IGNORECASE)
-_OF_WATER = re.compile(r"H[2₂]O")
+_OF_WATER = re.compile(r"(?:[cm]?m|in)\s?H[2₂]O")
 """A gauge of two arms is read so. Water of 1 kg/L under standard gravity, 9.80665 m/s² (CODATA)."""
 
 
