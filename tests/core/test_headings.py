@@ -110,6 +110,17 @@ READ = (
     ("s/t / m/s", "s/t", "s", "m/s"),
     ("v / m / s", "speed", "v", "m / s"),
     ("10 swings T", "10 swings", "T", ""),
+    ("1/d² (m^-2)", "1/d²", "d2_inv", "m^-2"),
+    # a logarithm is a number, whatever was divided by its unit first
+    ("ln(k / s-1)", "ln(k / s-1)", "lnks1", ""),
+    ("log10(I/A)", "log10(I/A)", "l", ""),
+    # of a time, and in tonnes
+    ("N(t)", "N(t)", "Nt", ""),
+    ("mass (t)", "mass", "m", "t"),
+    ("M(t)", "M", "M", "t"),
+    ("load / t", "load", "F", "t"),
+    ("Delta T / K", "Delta T", "Delta_T", "K"),
+    ("counts per 10 s", "counts per 10 s", "c", ""),
     # a rate is also a function here
     ("rate / mol dm-3 s-1", "rate", "r", "mol dm-3 s-1"),
     ("rate (s⁻¹)", "rate", "r", "s⁻¹"),
@@ -153,7 +164,7 @@ REFUSED = (
     ("# ", "bad_heading"),
     ("x" * 200, "bad_heading"),
     ("t / wobbles", "bad_unit"),
-    *((t, "bad_unit") for t in ("v / ms⁻¹", "a / ms^-2", "v (ms-1)", "k (Nm-1)", "N / cells")),
+    *((t, "bad_unit") for t in ("v / ms⁻¹", "a / ms^-2", "v (ms-1)", "speed ms⁻¹", "velocity ms-1", "k (Nm-1)", "N / cells")),
 )
 SIGNS = "tTxLmλθ_²₁ /()[]±+-#.,0123456789°%√·ÅΩµéß漢ע^*"
 

@@ -23,6 +23,7 @@ _CONSTANT_U = re.compile(
     r"^(?P<name>.*?[^\s(\[,;])\s*[,;(\[]*\s*(?:±|\+/[-−])\s*(?P<u>\d{1,6}(?:[.,]\d{1,6})?)\s*(?P<percent>%?)\s*[/(\[]?\s*(?P<unit>[^\d()\[\]]*?)\s*[)\]]?$"
 )
 _POWER = re.compile(r"^[×x*]?\s*10\s*(?:\^|\*\*)?\s*\(?(?P<power>[-−–⁻]?[\d⁰¹²³⁴⁵⁶⁷⁸⁹]{1,2})\)?\s*(?P<unit>[^\W\d].*)$")
+_OF_MASS = re.compile(r"mass|load|weigh|(?<![^\W_])[mM]$", re.IGNORECASE)
 _COUNTED = frozenset("counts beats drops clicks pulses bubbles turns swings breaths".split())
 """What is counted over a time: counts/min are no counts in minutes."""
 _PLAIN = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻−–", "0123456789---")
@@ -64,21 +65,24 @@ def _split_unit(text: str) -> tuple[str, str]:
         return behind[0], keep_unit(behind[1])
     for pattern in (_BRACKETS, _APART, _INVERSE, _SOLIDUS, _IN, _TIMES):
         match = pattern.match(text)
-        if match and _is_name(match["name"], match["unit"]) and not (pattern is _IN and match["unit"][0].isdecimal()):
+        if match and _is_name(match["name"], match["unit"], text) and not (pattern is _IN and match["unit"][0].isdecimal()):
             unit = _read_unit(match["unit"].strip("()"))
             if unit and match["name"].lower() in _COUNTED and "/" in text and same_dimension(parse_unit(unit), parse_unit("s")):
                 unit = f"1/{unit}"
             if unit:
                 return match["name"].rstrip("/ ").strip(), unit
     match = _MIDDLE.match(text)
-    if match and _is_name(match["name"], match["unit"]) and (unit := _read_unit(match["unit"])):
+    if match and _is_name(match["name"], match["unit"], text) and (unit := _read_unit(match["unit"])):
         return f"{match['name']} {match['rest']}".strip(), unit
     return text, ""
 
 
-def _is_name(text: str, unit: str) -> bool:
-    """ln(N) is no ln in newtons, rate(t) none in tonnes, and the 1 of 1/T no name; but a rate (s-1) is one."""
-    return text not in ("", "1", *OF_NUMBERS) and not (text in FUNCTIONS and len(unit) == 1)
+def _is_name(name: str, unit: str, heading: str) -> bool:
+    """ln(N) is no ln in newtons, N(t) none in tonnes, the 1 of 1/T no name, and no more is the ln(k of ln(k / s-1); but a rate (s-1) is."""
+    if name in ("", "1", *OF_NUMBERS) or name.count("(") != name.count(")"):
+        return False
+    is_of_a_time = heading == f"{name}(t)" and not _OF_MASS.search(name)
+    return not is_of_a_time and not (name in FUNCTIONS and len(unit) == 1)
 
 
 def _read_unit(text: str) -> str:

@@ -86,8 +86,10 @@ class Heading:
 
 
 _INVERSE_OF = re.compile(r"^1\s*/\s*\[?(\w+)\]?$")
+_CHANGE_OF = re.compile(r"^(?:[Δ∆]\s*|[Dd]elta[\s_]+)([A-Za-z]\w{0,7})$")
 _POWERS_IN_BRACKETS = re.compile(r"[(\[]\s*(?P<unit>[^()\[\]]*[^\W\d_](?:\^?[-−]\d|⁻[¹²³])[^()\[\]]*)[)\]]\s*$")
-_PER_MS = re.compile(r"(?<![^\W_])ms\s?(?:\^\s?\(?[-−]|⁻)(?P<power>[\d¹²³])")
+_PER_MS = re.compile(r"(?<![^\W_])ms(?:\s?\^\s?\(?[-−]|\s?⁻|[-−])(?P<power>[\d¹²³])")
+_PER = re.compile(r"\bper\b", re.IGNORECASE)
 _PLAIN_POWERS = str.maketrans("¹²³", "123")
 
 
@@ -136,7 +138,7 @@ def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
     if not any(c.isalpha() for c in name):
         raise CoreError("bad_heading", "A heading names a quantity, with its unit: time t (s), or t / s.")
     _check_unit_at_the_end(name)
-    _check_per_ms(unit)
+    _check_per_ms(unit or name)
     name, symbol = _name_and_symbol(name, {canonical_name(t) for t in taken})
     unit = find_meant_unit(split.name, unit)
     return Heading(name or _usual_name(symbol, unit) or split.name, symbol, unit, u=split.u)
@@ -188,13 +190,15 @@ def _name_and_symbol(text: str, taken: set[str]) -> tuple[str, str]:
     """“time t”, “time, t”, “time”, “t”: what it is called (empty for a letter alone), and by which letter."""
     words = text.replace(",", " ").split()
     last = canonical_name(words[-1])
-    # the R of “ln R” is not what stands in the column, nor the x0 of “x - x0” or the T of “1 / T”
+    # the R of “ln R” is not what stands in the column, nor the x0 of “x - x0”, the T of “1 / T” and “delta T”, the s of “counts per 10 s”
     if (
         _SYMBOL.match(last)
         and last not in _RESERVED
         and not _FUNCTION_OF.search(text)
         and not _DIFFERENCE.match(text)
         and not _INVERSE_OF.match(text)
+        and not _CHANGE_OF.match(text)
+        and not _PER.search(text)
     ):
         name = " ".join(words[:-1]).strip(" –-:=")
         # ten swings are no name
@@ -214,8 +218,8 @@ def _find_symbol(name: str, taken: set[str]) -> str:
 def _symbol_of_expression(name: str) -> str:
     """A name for what was worked out elsewhere: T² is T2, 1/T is T_inv, ln(N) and ln N are lnN, ΔT is Delta_T; and for pH."""
     if match := _INVERSE_OF.match(name):
-        return f"{canonical_name(match[1])}_inv"
-    if match := re.match(r"^[Δ∆]\s*([A-Za-z]\w{0,7})$", name):
+        return f"{unicodedata.normalize('NFKC', canonical_name(match[1]))}_inv"
+    if match := _CHANGE_OF.match(name):
         return f"Delta_{canonical_name(match[1])}"
     if re.match(r"^[a-z][A-Z][A-Za-z]?$", name):
         return name
