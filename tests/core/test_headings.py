@@ -121,6 +121,7 @@ READ = (
     ("load / t", "load", "F", "t"),
     ("Delta T / K", "Delta T", "Delta_T", "K"),
     ("counts per 10 s", "counts per 10 s", "c", ""),
+    ("flow per hour Q (mL)", "flow per hour", "Q", "mL"),
     # a rate is also a function here
     ("rate / mol dm-3 s-1", "rate", "r", "mol dm-3 s-1"),
     ("rate (s⁻¹)", "rate", "r", "s⁻¹"),

@@ -89,7 +89,7 @@ _INVERSE_OF = re.compile(r"^1\s*/\s*\[?(\w+)\]?$")
 _CHANGE_OF = re.compile(r"^(?:[Δ∆]\s*|[Dd]elta[\s_]+)([A-Za-z]\w{0,7})$")
 _POWERS_IN_BRACKETS = re.compile(r"[(\[]\s*(?P<unit>[^()\[\]]*[^\W\d_](?:\^?[-−]\d|⁻[¹²³])[^()\[\]]*)[)\]]\s*$")
 _PER_MS = re.compile(r"(?<![^\W_])ms(?:\s?\^\s?\(?[-−]|\s?⁻|[-−])(?P<power>[\d¹²³])")
-_PER = re.compile(r"\bper\b", re.IGNORECASE)
+_PER = re.compile(r"\bper\s+(?:\d+\s+)?\w+$", re.IGNORECASE)
 _PLAIN_POWERS = str.maketrans("¹²³", "123")
 
 
