@@ -10,7 +10,7 @@ from itertools import accumulate
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.readings.heading_units import SplitHeading, split_heading
+from hobrel.core.readings.heading_units import LONGEST_HEADING, SplitHeading, split_heading
 from hobrel.core.readings.headings import may_repeat, read_headings, uncertainty_of
 from hobrel.core.readings.means_among import find_means
 from hobrel.core.units.calculus import parse_unit, same_dimension
@@ -214,7 +214,9 @@ def _headings(rows: list[list[str]], heading_row: int | None, first: int, width:
     if heading_row is None:
         return [("", "")] * width
     cells = rows[heading_row] + [""] * (width - len(rows[heading_row]))
-    heads = [split_heading(c.lstrip("#")) for c in cells]
+    # as in a pasted table: what is longer than a heading can be is cut, for it is tried word against word
+    cells = [c.lstrip("#").strip()[:LONGEST_HEADING] for c in cells]
+    heads = [split_heading(c) for c in cells]
     if heading_row + 1 < first:
         below = rows[heading_row + 1] + [""] * (width - len(rows[heading_row + 1]))
         if _are_repeats(cells, below):

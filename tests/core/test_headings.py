@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from unittest import TestCase
 
 from hypothesis import given
@@ -253,6 +254,14 @@ class Several(TestCase):
 
     def test_columns_without_a_heading_are_left_out(self) -> None:
         self.assertEqual(read_headings(["t", "", "#", "v"]).columns[1:3], (None, None))
+
+    def test_a_text_where_a_heading_should_be_is_read_in_time(self) -> None:
+        for text in ("x / " * 5000, "x in " * 5000, "x ± 1" * 5000, "x" + " " * 9000 + "1", "x" + "_" * 9000 + "z1", "a (m " * 5000):
+            with self.subTest(text[:6]):
+                began = time.process_time()
+                (found,) = read_headings([text]).quantities
+                self.assertLess(time.process_time() - began, 2.0)
+                self.assertTrue(text.startswith(found.name), found.name)
 
     def test_a_pasted_heading_with_a_strange_unit_keeps_it_in_its_name(self) -> None:
         self.assertEqual(read_headings(["t / wobbles"]).quantities[0].name, "t / wobbles")

@@ -140,6 +140,9 @@ class HostileFiles(TestCase):
         for what, (name, data) in {
             "unequal columns": ("a.csv", b"t (s),T (s)\n1,2,3,4\n5\n6,7\n"),
             "a heading of ten thousand letters": ("a.csv", b"t" * 10_000 + b",x\n1,2\n"),
+            # each of them was tried at every place against every other: ten minutes
+            "a heading of one word again and again": ("a.csv", b"x in " * 20_000 + b",y\n1,2\n"),
+            "a heading of underlines": ("a.csv", b"x" + b"_" * 60_000 + b"z1,y\n1,2\n"),
             "a number of five thousand digits": ("a.csv", b"t,x\n1," + b"9" * 5000 + b"\n2,3\n"),
             "a quotation mark that is never closed": ("a.csv", b'a,"b\n' + b"1,2\n" * 30_000),
             "a million blank lines below": ("a.xlsx", workbook_with_a_high_row(1_048_576)),

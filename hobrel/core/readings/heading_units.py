@@ -11,6 +11,8 @@ from hobrel.core.readings.converting import convert_written_u
 from hobrel.core.readings.units_behind import find_unit_behind, is_unit
 from hobrel.core.units.calculus import Unit, convert_difference, keep_unit, parse_unit, same_dimension
 
+LONGEST_HEADING = 120
+"""A longer one is a text, in which nothing is looked for: what looks for units tries each place of it against each other."""
 _BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
 _APART = re.compile(r"^(?P<name>(?:(?!\s/\s).)+?)\s+/\s+(?P<unit>(?:(?!\s/\s).)+)$")
 """A solidus that stands apart, and is the only one that does: 1/T / K-1."""
@@ -44,6 +46,8 @@ class SplitHeading:
 def split_heading(text: str) -> SplitHeading:
     """Name, unit and ± of a heading such as “t (s)”, “T / s”, “length [cm] ± 0.1”; what is no unit is part of the name."""
     text = text.strip()
+    if len(text) > LONGEST_HEADING:
+        return SplitHeading(text, "", "")
     match = _CONSTANT_U.match(text)
     if match:
         found, own = _split_unit(_closed(match["name"])), match["unit"].strip()

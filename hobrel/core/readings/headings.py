@@ -12,12 +12,12 @@ from typing import Literal
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
+from hobrel.core.readings.heading_units import LONGEST_HEADING as LONGEST_HEADING
 from hobrel.core.readings.heading_units import split_heading
 from hobrel.core.readings.parsing import parse_written
 from hobrel.core.readings.units_behind import find_meant_unit
 from hobrel.core.units.calculus import parse_unit, same_dimension
 
-LONGEST_HEADING = 120
 _WORDS = re.compile(r"^(?P<name>.*\S)\s*(?:[(\[]\s*words\s*[)\]]|\s/\s*words|\sin\s+words)$", re.IGNORECASE)
 _PLUS_MINUS = re.compile(r"^(?:±|\+/-|\+-)\s*(?P<of>.*)$")
 _UNCERTAINTY = re.compile(
@@ -32,6 +32,12 @@ _LABEL = re.compile(r"(?<=\S)\s+\(?(?:trial|run|reading|attempt|try|test|repeat|
 """What stands between a quantity and the number of a repeat: “time trial 2”."""
 _FUNCTION_OF = re.compile(r"(?:^|\s)(ln|log|log10|lg|sin|cos|tan|sqrt)\s+(\w+)$")
 _DIFFERENCE = re.compile(r"^[^\W\d_](?:_?\w{1,2})?\s*[-–−]\s*[^\W\d_](?:_?\w{1,2})?$")
+_INVERSE_OF = re.compile(r"^1\s*/\s*\[?(\w+)\]?$")
+_CHANGE_OF = re.compile(r"^(?:[Δ∆]\s*|[Dd]elta[\s_]+)([A-Za-z]\w{0,7})$")
+_POWERS_IN_BRACKETS = re.compile(r"[(\[]\s*(?P<unit>[^()\[\]]*[^\W\d_](?:\^?[-−]\d|⁻[¹²³])[^()\[\]]*)[)\]]\s*$")
+_PER_MS = re.compile(r"(?<![^\W_])ms(?:\s?\^\s?\(?[-−]|\s?⁻|[-−])(?P<power>[\d¹²³])")
+_PER = re.compile(r"\bper\s+(?:\d+\s+)?\w+$", re.IGNORECASE)
+_PLAIN_POWERS = str.maketrans("¹²³", "123")
 _SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _RESERVED = {"pi", "gradient", "intercept", *FUNCTIONS}
 _ALIKE = 0.3
@@ -83,14 +89,6 @@ class Heading:
     def is_count(self) -> bool:
         """Whether it says by itself that its numbers are counted: a “number of sheets” without a unit."""
         return self.holds == "numbers" and not self.unit and self.name.lower().startswith("number of ")
-
-
-_INVERSE_OF = re.compile(r"^1\s*/\s*\[?(\w+)\]?$")
-_CHANGE_OF = re.compile(r"^(?:[Δ∆]\s*|[Dd]elta[\s_]+)([A-Za-z]\w{0,7})$")
-_POWERS_IN_BRACKETS = re.compile(r"[(\[]\s*(?P<unit>[^()\[\]]*[^\W\d_](?:\^?[-−]\d|⁻[¹²³])[^()\[\]]*)[)\]]\s*$")
-_PER_MS = re.compile(r"(?<![^\W_])ms(?:\s?\^\s?\(?[-−]|\s?⁻|[-−])(?P<power>[\d¹²³])")
-_PER = re.compile(r"\bper\s+(?:\d+\s+)?\w+$", re.IGNORECASE)
-_PLAIN_POWERS = str.maketrans("¹²³", "123")
 
 
 @dataclass(frozen=True)
@@ -151,6 +149,8 @@ def _usual_name(symbol: str, unit: str) -> str:
 
 def uncertainty_of(plain: str) -> str | None:
     """Whose ± a column holds, with its unit, by a heading such as “±x”, “u(x)”, “error in x”; None for a column of readings."""
+    if len(plain) > LONGEST_HEADING:
+        return None
     if match := _PLUS_MINUS.match(plain):
         return match["of"].strip()
     split = split_heading(plain)
@@ -243,6 +243,7 @@ def read_headings(texts: Sequence[str], taken: Sequence[str] = ()) -> HeadedBloc
     repeats: list[int] = []
     columns: list[HeadedColumn | None] = []
     keys: list[tuple[str, str]] = []
+    texts = [text.strip()[:LONGEST_HEADING] for text in texts]
     bases = _repeated_bases(texts)
     for text, base in zip(texts, bases, strict=True):
         if not text.strip().strip("#"):
@@ -287,7 +288,7 @@ def may_repeat(first: Sequence[str], second: Sequence[str]) -> bool:
 
 def _read_pasted(text: str, taken: Sequence[str]) -> Heading:
     try:
-        return read_heading(text[:LONGEST_HEADING], taken)
+        return read_heading(text, taken)
     except CoreError:
         name = text.strip()[:80]
         return Heading(name, _find_symbol(name, set(taken)), "")
