@@ -255,6 +255,16 @@ class Several(TestCase):
     def test_columns_without_a_heading_are_left_out(self) -> None:
         self.assertEqual(read_headings(["t", "", "#", "v"]).columns[1:3], (None, None))
 
+    def test_metres_and_seconds_written_close_are_asked_about_as_they_were_typed(self) -> None:
+        for text, words in (
+            ("v / ms⁻¹", "“ms⁻¹” can be m/s or 1/ms."),
+            ("a (ms^-2)", "“ms^-2” can be m/s² or 1/ms²."),
+            ("a / ms-2", "“ms-2” can be"),
+        ):
+            with self.subTest(text), self.assertRaises(CoreError) as told:
+                read_heading(text)
+            self.assertIn(words, told.exception.message)
+
     def test_a_text_where_a_heading_should_be_is_read_in_time(self) -> None:
         for text in ("x / " * 5000, "x in " * 5000, "x ± 1" * 5000, "x" + " " * 9000 + "1", "x" + "_" * 9000 + "z1", "a (m " * 5000):
             with self.subTest(text[:6]):

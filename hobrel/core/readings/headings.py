@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from statistics import median
 from typing import Literal
 
@@ -16,7 +17,7 @@ from hobrel.core.readings.heading_units import LONGEST_HEADING as LONGEST_HEADIN
 from hobrel.core.readings.heading_units import split_heading
 from hobrel.core.readings.parsing import parse_written
 from hobrel.core.readings.units_behind import find_meant_unit
-from hobrel.core.units.calculus import parse_unit, same_dimension
+from hobrel.core.units.calculus import parse_unit, refuse_per_ms, same_dimension
 
 _WORDS = re.compile(r"^(?P<name>.*\S)\s*(?:[(\[]\s*words\s*[)\]]|\s/\s*words|\sin\s+words)$", re.IGNORECASE)
 _PLUS_MINUS = re.compile(r"^(?:±|\+/-|\+-)\s*(?P<of>.*)$")
@@ -180,10 +181,16 @@ def _check_unit_at_the_end(name: str) -> None:
                 raise
 
 
-def _check_per_ms(unit: str) -> None:
-    """In tables m/s is printed as ms⁻¹ too, and nobody who types it sees that it is one over milliseconds."""
-    if match := _PER_MS.search(unit):
-        parse_unit(f"ms-{match['power'].translate(_PLAIN_POWERS)}")
+def _check_per_ms(text: str) -> None:
+    """In tables m/s is printed as ms⁻¹ too, and nobody who types it sees that it is one over milliseconds.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit``.
+    """
+    if match := _PER_MS.search(text):
+        refuse_per_ms(match[0], Fraction(match["power"].translate(_PLAIN_POWERS)))
 
 
 def _name_and_symbol(text: str, taken: set[str]) -> tuple[str, str]:

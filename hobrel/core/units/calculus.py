@@ -10,7 +10,7 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache, cached_property, lru_cache
-from typing import Any
+from typing import Any, NoReturn
 
 from hobrel.core.errors import CoreError
 from hobrel.core.units.lookalikes import JOINED, WITHOUT_UNIT, find_meant, is_no_unit
@@ -171,8 +171,7 @@ def parse_unit(text: str) -> Unit:
                 raise CoreError("bad_unit", "“{text}” cannot be read as a unit: a sign stands where a power should.", text=text)
             power = Fraction(written)
             if name == "ms" and match["plain"] and power < 0:
-                over = str(-power).translate(_TO_SUPERSCRIPTS) if power < -1 else ""
-                raise CoreError("bad_unit", "“{text}” can be m/s{over} or 1/ms{over}. Write which.", text=match[0].strip(), over=over)
+                refuse_per_ms(match[0].strip(), -power)
             if len(parts) > 1 and power != 1:
                 own = match[0].strip().removeprefix(name)
                 raise CoreError(
@@ -183,6 +182,18 @@ def parse_unit(text: str) -> Unit:
             if not inside:
                 sign = 1
     return unit
+
+
+def refuse_per_ms(text: str, power: Fraction) -> NoReturn:
+    """Ask about metres and seconds that are written close, which read as one over a power of milliseconds.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit``.
+    """
+    over = str(power).translate(_TO_SUPERSCRIPTS) if power > 1 else ""
+    raise CoreError("bad_unit", "“{text}” can be m/s{over} or 1/ms{over}. Write which.", text=text, over=over)
 
 
 @lru_cache(maxsize=4096)
