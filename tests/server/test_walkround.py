@@ -118,6 +118,7 @@ class Walkround(TestCase):
 
     # another test of this process may have waited for the summary of a lab book that had the same key
     @patch.dict("hobrel.labbooks.summaries._late", clear=True)
+    @patch.dict("hobrel.pools.queries._ODD", clear=True)
     def test_sixteen_benches_ask_the_database_no_more_than_eight(self) -> None:
         def count() -> int:
             self.look()
