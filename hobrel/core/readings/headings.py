@@ -38,6 +38,8 @@ _CHANGE_OF = re.compile(r"^(?:[Δ∆]\s*|[Dd]elta[\s_]+)([A-Za-z]\w{0,7})$")
 _POWERS_IN_BRACKETS = re.compile(r"[(\[]\s*(?P<unit>[^()\[\]]*[^\W\d_](?:\^?[-−]\d|⁻[¹²³])[^()\[\]]*)[)\]]\s*$")
 _PER_MS = re.compile(r"(?<![^\W_])ms(?:\s?\^\s?\(?[-−]|\s?⁻|[-−])(?P<power>[\d¹²³])")
 _PER = re.compile(r"(?<!\w)per\s+(?:\d+\s+)?\w+$", re.IGNORECASE)
+_EXPRESSIONS = (_FUNCTION_OF, _DIFFERENCE, _INVERSE_OF, _CHANGE_OF, _PER)
+"""What ends with a letter that is not by itself what stands in the column."""
 _PLAIN_POWERS = str.maketrans("¹²³", "123")
 _SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _RESERVED = {"pi", "gradient", "intercept", *FUNCTIONS}
@@ -198,15 +200,7 @@ def _name_and_symbol(text: str, taken: set[str]) -> tuple[str, str]:
     words = text.replace(",", " ").split()
     last = canonical_name(words[-1])
     # the R of “ln R” is not what stands in the column, nor the x0 of “x - x0”, the T of “1 / T” and “delta T”, the s of “counts per 10 s”
-    if (
-        _SYMBOL.match(last)
-        and last not in _RESERVED
-        and not _FUNCTION_OF.search(text)
-        and not _DIFFERENCE.match(text)
-        and not _INVERSE_OF.match(text)
-        and not _CHANGE_OF.match(text)
-        and not _PER.search(text)
-    ):
+    if _SYMBOL.match(last) and last not in _RESERVED and not any(pattern.search(text) for pattern in _EXPRESSIONS):
         name = " ".join(words[:-1]).strip(" –-:=")
         # ten swings are no name
         return text if name.isdecimal() else name, last
